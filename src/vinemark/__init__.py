@@ -1,0 +1,1 @@
+"""Vine Mark: from the grading part of a syllabus to the registrar's receipt."""

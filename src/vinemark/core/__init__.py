@@ -1,0 +1,1 @@
+"""Rules and computation: plain data in, plain data out; no web, SQL or files."""

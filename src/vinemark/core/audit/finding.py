@@ -1,0 +1,63 @@
+"""What a check finds, and what every check looks at."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date
+from functools import cached_property
+from typing import Literal
+
+from vinemark.core.calculation import Grade, grade_of
+from vinemark.core.course import Course, Student
+
+Level = Literal["stop", "look", "note"]
+LEVELS: tuple[Level, ...] = ("stop", "look", "note")
+Step = Literal["plan", "scores", "settle", "submit"]
+
+
+@dataclass(frozen=True)
+class Finding:
+    """One thing found. `step` is the page where it is mended; evidence is read line by line."""
+
+    code: str
+    level: Level
+    message: str
+    student: str | None = None
+    category: str | None = None
+    item: str | None = None
+    evidence: Sequence[str] = ()
+    step: Step = "plan"
+
+    @property
+    def place(self) -> str:
+        """A key that stays the same while the finding does: code and place."""
+        return "|".join([self.code, self.student or "", self.category or "", self.item or ""])
+
+
+class Facts:
+    """A course on a day, with what several checks need worked out once."""
+
+    def __init__(self, course: Course, as_of: date, submitting: bool = False) -> None:
+        self.course = course
+        self.plan = course.plan
+        self.as_of = as_of
+        self.submitting = submitting
+
+    @property
+    def term_ended(self) -> bool:
+        """Later than the term's last day."""
+        return self.as_of > self.course.term.ends
+
+    @cached_property
+    def enrolled(self) -> list[Student]:
+        """Enrolled students who are not set aside."""
+        return self.course.enrolled()
+
+    @cached_property
+    def taking_part(self) -> list[Student]:
+        """Students who are not set aside."""
+        return [s for s in self.course.students if s.set_aside is None]
+
+    @cached_property
+    def grades(self) -> dict[str, Grade]:
+        """The grade of every student who takes part."""
+        return {s.id: grade_of(self.course, s.id, self.as_of) for s in self.taking_part}

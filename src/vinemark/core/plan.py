@@ -1,0 +1,114 @@
+"""The grading plan: all the rules by which a section's grades are worked out, as plain data."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from datetime import date
+from fractions import Fraction
+from typing import Literal, get_args
+
+Basis = Literal["weighted", "points"]
+Split = Literal["by_points", "even", "own_shares"]
+Blanks = Literal["wait", "zero", "zero_when_due"]
+DropBy = Literal["helps_most", "lowest_percent"]
+LetterUses = Literal["rounded", "exact"]
+
+BASES: tuple[Basis, ...] = get_args(Basis)
+SPLITS: tuple[Split, ...] = get_args(Split)
+BLANKS: tuple[Blanks, ...] = get_args(Blanks)
+DROP_BYS: tuple[DropBy, ...] = get_args(DropBy)
+LETTER_USES: tuple[LetterUses, ...] = get_args(LetterUses)
+
+HUNDRED = Fraction(100)
+
+
+@dataclass(frozen=True)
+class Item:
+    """One piece of graded work. `share` is in percent of its category, only under own shares."""
+
+    id: str
+    name: str
+    points: Fraction
+    extra: bool = False
+    share: Fraction | None = None
+    counts: bool = True
+    droppable: bool = True
+    due: date | None = None
+
+
+@dataclass(frozen=True)
+class Category:
+    """Items under one rule. `weight` and `ceiling` are in percent; an extra category adds on top."""
+
+    id: str
+    name: str
+    weight: Fraction | None = None
+    extra: bool = False
+    split: Split = "by_points"
+    drop_lowest: int = 0
+    drop_highest: int = 0
+    keep_best: int | None = None
+    drop_by: DropBy = "helps_most"
+    blanks: Blanks = "wait"
+    ceiling: Fraction | None = None
+    items: tuple[Item, ...] = ()
+
+    @property
+    def counting(self) -> list[Item]:
+        """Items whose scores take part."""
+        return [item for item in self.items if item.counts]
+
+    @property
+    def regular(self) -> list[Item]:
+        """Counting items that make the denominator: all of an extra category, else those not extra."""
+        return [item for item in self.counting if self.extra or not item.extra]
+
+
+@dataclass(frozen=True)
+class ScaleRow:
+    """A letter and the lowest percent (`cutoff`, the file's `from`) that gets it."""
+
+    letter: str
+    cutoff: Fraction
+
+
+@dataclass(frozen=True)
+class Rounding:
+    """Half up on the course percent, to so many decimals; which value the letter uses."""
+
+    decimals: int
+    letter_uses: LetterUses = "rounded"
+
+
+@dataclass(frozen=True)
+class Plan:
+    """All the rules of one section. `scale` is empty where the section has none."""
+
+    basis: Basis
+    categories: tuple[Category, ...] = ()
+    scale: tuple[ScaleRow, ...] = ()
+    rounding: Rounding | None = None
+    ceiling: Fraction | None = None
+
+    def items(self) -> Iterator[tuple[Category, Item]]:
+        """Every item with its category, in plan order."""
+        for category in self.categories:
+            for item in category.items:
+                yield category, item
+
+    def category(self, category_id: str) -> Category | None:
+        """The category with this id, if any."""
+        return next((c for c in self.categories if c.id == category_id), None)
+
+    def item(self, item_id: str) -> Item | None:
+        """The item with this id, if any."""
+        return next((i for _, i in self.items() if i.id == item_id), None)
+
+
+def weight_total(plan: Plan) -> Fraction:
+    """Sum of the ordinary categories' weights, in percent; a full plan gives 100."""
+    return sum((c.weight or Fraction(0) for c in plan.categories if not c.extra), Fraction(0))
+
+
+def points_total(category: Category) -> Fraction:
+    """Sum of the points of a category's regular counting items."""
+    return sum((item.points for item in category.regular), Fraction(0))

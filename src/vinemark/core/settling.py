@@ -1,0 +1,156 @@
+"""Settling: from the computed grade to the code handed in, with what the office needs beside it."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import date
+from fractions import Fraction
+
+from vinemark.core.calculation import Grade
+from vinemark.core.course import CodeRule, Course, GradingBasis, Need, Settled
+from vinemark.core.course_format import Refused
+from vinemark.core.letters import sorted_scale
+from vinemark.core.plan import Item
+
+
+@dataclass(frozen=True)
+class PassCodes:
+    """The office's codes for the pass basis."""
+
+    passed: str | None
+    failed: str | None
+
+
+def pass_codes(course: Course) -> PassCodes:
+    """Which pass-basis code is which: the one that needs a last date of attendance is the no-pass code."""
+    rules = course.records.codes if course.records else ()
+    own = [r for r in rules if r.serves("pass") and set(r.basis) == {"pass"} and "fallback_grade" not in r.needs]
+    passed = [r.code for r in own if "last_attended" not in r.needs]
+    failed = [r.code for r in own if "last_attended" in r.needs]
+    return PassCodes(passed[0] if passed else None, failed[0] if failed else None)
+
+
+def passes(course: Course, letter: str) -> bool:
+    """Whether a letter passes: at or above `pass_from`, or without one, every letter but the lowest."""
+    letters = [row.letter for row in sorted_scale(course.plan.scale)]
+    if letter not in letters:
+        return False
+    pass_from = course.records.pass_from if course.records else None
+    if pass_from in letters:
+        return letters.index(letter) <= letters.index(pass_from)
+    return letter != letters[-1]
+
+
+def computed_code(course: Course, student_id: str, grade: Grade) -> str | None:
+    """The code that follows from the computed letter on the student's grading basis."""
+    if grade.letter is None:
+        return None
+    if course.grading_basis(student_id) == "letter":
+        return grade.letter
+    codes = pass_codes(course)
+    return codes.passed if passes(course, grade.letter) else codes.failed
+
+
+def codes_for(course: Course, basis: GradingBasis) -> list[CodeRule]:
+    """The codes an instructor may give on a basis: the office's, or the scale's letters without records."""
+    if course.records is None:
+        return [CodeRule(row.letter) for row in sorted_scale(course.plan.scale)]
+    return [rule for rule in course.records.codes if rule.serves(basis)]
+
+
+def needs_of(course: Course, code: str) -> tuple[Need, ...]:
+    """What the office needs beside a code."""
+    rule = course.records.rule(code) if course.records else None
+    return rule.needs if rule else ()
+
+
+def take_as_computed(course: Course, grades: Mapping[str, Grade]) -> dict[str, Settled]:
+    """A settled grade for every enrolled student without one, where the office takes the computed code."""
+    taken = {}
+    for student in course.enrolled():
+        code = computed_code(course, student.id, grades[student.id])
+        known = {rule.code for rule in codes_for(course, course.grading_basis(student.id))}
+        if student.id not in course.settled and code is not None and code in known:
+            taken[student.id] = Settled(code)
+    return taken
+
+
+def settle_one(course: Course, student_id: str, typed: Settled, computed: str | None) -> Settled:
+    """Check one typed settled grade against the office's codes. Raises Refused at the field.
+
+    A code other than the computed one needs a reason; codes that say the work is not done
+    (those with a fallback grade) need none. What the code does not need is not kept.
+    """
+    basis = course.grading_basis(student_id)
+    code = _code(course, basis, typed.grade)
+    needs = needs_of(course, code)
+    if code != computed and "fallback_grade" not in needs and not (typed.reason or "").strip():
+        raise Refused("reason", f"say why it is {code}" + (f" and not {computed}" if computed else ""))
+    _refuse_dates(course, typed)
+    attendance = "last_attended" in needs
+    incomplete = "fallback_grade" in needs
+    return Settled(
+        grade=code,
+        reason=(typed.reason or "").strip() or None,
+        last_attended=typed.last_attended if attendance and not typed.never_attended else None,
+        never_attended=typed.never_attended and attendance,
+        fallback_grade=_fallback(course, basis, typed.fallback_grade) if incomplete else None,
+        finish_by=_finish_by(course, typed.finish_by) if "finish_by" in needs else None,
+        owed=typed.owed if incomplete else None,
+    )
+
+
+def _code(course: Course, basis: GradingBasis, typed: str) -> str:
+    wanted = typed.strip().replace("−", "-").replace("–", "-")
+    codes = [rule.code for rule in codes_for(course, basis)]
+    if wanted in codes:
+        return wanted
+    folded = [code for code in codes if code.casefold() == wanted.casefold()]
+    if len(folded) == 1:
+        return folded[0]
+    raise Refused("grade", f"the office takes {', '.join(codes) or 'no code'} on the {basis} basis, not “{wanted}”")
+
+
+def _fallback(course: Course, basis: GradingBasis, typed: str | None) -> str | None:
+    fixed = course.records.incomplete_fallback if course.records else None
+    if fixed is not None:
+        return fixed
+    if not typed or not typed.strip():
+        return None
+    code = _code(course, basis, typed)
+    if "fallback_grade" in needs_of(course, code):
+        raise Refused("fallback_grade", "must be a grade of its own")
+    return code
+
+
+def _finish_by(course: Course, typed: date | None) -> date | None:
+    fixed = course.records.incomplete_finish_by if course.records else None
+    return fixed if fixed is not None else typed
+
+
+def _refuse_dates(course: Course, typed: Settled) -> None:
+    term = course.term
+    if typed.last_attended and not term.starts <= typed.last_attended <= term.ends:
+        raise Refused("last_attended", f"must lie in the term, {term.starts} to {term.ends}")
+    if typed.finish_by and typed.finish_by <= term.ends:
+        raise Refused("finish_by", f"must be after the term’s end, {term.ends}")
+
+
+def last_work(course: Course, student_id: str, as_of: date) -> Item | None:
+    """The latest dated item, due within the term and by the as-of day, with a score above 0."""
+    limit = min(as_of, course.term.ends)
+    dated = [
+        item
+        for _, item in course.plan.items()
+        if item.due is not None and course.term.starts <= item.due <= limit and _scored(course, student_id, item.id)
+    ]
+    return max(dated, key=lambda item: item.due or limit, default=None)
+
+
+def _scored(course: Course, student_id: str, item_id: str) -> bool:
+    cell = course.cell(student_id, item_id)
+    return isinstance(cell, Fraction) and cell > 0
+
+
+def follows_computed(settled: Settled, computed: str | None) -> bool:
+    """Whether the settled grade is still the computed one."""
+    return settled.grade == computed

@@ -1,0 +1,46 @@
+"""The course file as JSON text: read exactly (never through a float), written so that it reads back the same."""
+
+import json
+from typing import Any
+
+from vinemark.core.course import Course
+from vinemark.core.course_format import NumberText, Refused, read_course, write_course
+
+
+def parse_json(text: str) -> object:
+    """JSON with bare numbers kept as their text. Raises Refused with the line, or for a key given twice."""
+    try:
+        return json.loads(
+            text,
+            parse_float=NumberText,
+            parse_int=NumberText,
+            parse_constant=_refuse_constant,
+            object_pairs_hook=_object,
+        )
+    except json.JSONDecodeError as error:
+        raise Refused(f"line {error.lineno}", f"is not JSON: {error.msg}") from None
+    except RecursionError:
+        raise Refused("line 1", "is nested too deeply") from None
+
+
+def _refuse_constant(word: str) -> object:
+    raise Refused("", f"{word} is not a number")
+
+
+def _object(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
+    found: dict[str, Any] = {}
+    for key, value in pairs:
+        if key in found:
+            raise Refused(key, "this key stands twice in one object")
+        found[key] = value
+    return found
+
+
+def read(text: str) -> Course:
+    """A course from the text of a course file."""
+    return read_course(parse_json(text.removeprefix("\ufeff")))
+
+
+def write(course: Course) -> str:
+    """The course file's text."""
+    return json.dumps(write_course(course), ensure_ascii=False, indent=1) + "\n"
