@@ -1,0 +1,76 @@
+"""What the office takes and refuses, by its own rules: one row of a sending at a time."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import date, timedelta
+from typing import Any
+
+
+@dataclass(frozen=True)
+class Desk:
+    """What a row is checked against: the school's rules, the term, and the section's roster by id."""
+
+    rules: Mapping[str, Any]
+    starts: date
+    ends: date
+    roster: Mapping[str, Mapping[str, Any]]
+
+
+def refusal(desk: Desk, row: Mapping[str, Any]) -> str | None:
+    """Why the office does not take a row; None where it does."""
+    person = desk.roster.get(str(row.get("id")))
+    if person is None:
+        return "not on the roster of this section"
+    if person["status"] == "withdrawn":
+        return "has withdrawn; the office sets the code"
+    code = _code(desk, str(row.get("code")))
+    if code is None:
+        return f"{row.get('code')} is not a code of this school"
+    return _code_refusal(code, person["basis"]) or _attendance(desk, code, row) or _incomplete(desk, code, row)
+
+
+def _code(desk: Desk, code: str) -> Mapping[str, Any] | None:
+    return next((c for c in desk.rules["codes"] if c["code"] == code), None)
+
+
+def _code_refusal(code: Mapping[str, Any], basis: str) -> str | None:
+    if code.get("office_only"):
+        return f"{code['code']} is set by the office alone"
+    if code.get("basis") and basis not in code["basis"]:
+        return f"{code['code']} is not for the {basis} basis"
+    return None
+
+
+def _attendance(desk: Desk, code: Mapping[str, Any], row: Mapping[str, Any]) -> str | None:
+    given = row.get("last_attended")
+    if "last_attended" in code.get("needs", []) and not given and not row.get("never_attended"):
+        return f"{code['code']} needs the last date of attendance"
+    if not given:
+        return None
+    if row.get("never_attended"):
+        return "never attended is said beside a last date of attendance"
+    attended = _day(given)
+    if attended is None or not desk.starts <= attended <= desk.ends:
+        return f"the last date of attendance must lie between {desk.starts} and {desk.ends}"
+    return None
+
+
+def _incomplete(desk: Desk, code: Mapping[str, Any], row: Mapping[str, Any]) -> str | None:
+    needs = code.get("needs", [])
+    fallback = _code(desk, str(row.get("fallback_grade")))
+    if "fallback_grade" in needs and (fallback is None or "fallback_grade" in fallback.get("needs", [])):
+        return f"{code['code']} needs a fallback grade"
+    if "finish_by" not in needs:
+        return None
+    day = _day(row.get("finish_by"))
+    limit = desk.rules.get("incomplete_limit_days")
+    if day is None or day <= desk.ends or (limit is not None and day > desk.ends + timedelta(days=limit)):
+        return f"{code['code']} needs a finish-by date after {desk.ends}" + (f", {limit} days at most" if limit else "")
+    return None
+
+
+def _day(text: object) -> date | None:
+    try:
+        return date.fromisoformat(str(text))
+    except ValueError:
+        return None

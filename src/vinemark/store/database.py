@@ -1,0 +1,83 @@
+"""Connections, transactions and migrations."""
+
+import sqlite3
+from collections.abc import Iterator
+from contextlib import contextmanager
+from importlib.resources import files
+from pathlib import Path
+
+Connection = sqlite3.Connection
+Row = sqlite3.Row
+
+
+def connect(path: Path | str) -> Connection:
+    """A connection with write-ahead logging, foreign keys, and rows readable by name."""
+    connection = sqlite3.connect(path, isolation_level=None, timeout=15, check_same_thread=False)
+    connection.row_factory = sqlite3.Row
+    connection.execute("PRAGMA journal_mode = WAL")
+    # FULL: what a browser was told is kept must survive a power cut, not only a crash of the process.
+    connection.execute("PRAGMA synchronous = FULL")
+    connection.execute("PRAGMA foreign_keys = ON")
+    return connection
+
+
+@contextmanager
+def transaction(connection: Connection) -> Iterator[None]:
+    """One transaction, all or nothing; inside another one it is a savepoint of it."""
+    if connection.in_transaction:
+        with _savepoint(connection):
+            yield
+        return
+    connection.execute("BEGIN IMMEDIATE")
+    try:
+        yield
+    except BaseException:
+        connection.execute("ROLLBACK")
+        raise
+    connection.execute("COMMIT")
+
+
+@contextmanager
+def _savepoint(connection: Connection) -> Iterator[None]:
+    connection.execute("SAVEPOINT nested")
+    try:
+        yield
+    except BaseException:
+        connection.execute("ROLLBACK TO nested")
+        connection.execute("RELEASE nested")
+        raise
+    connection.execute("RELEASE nested")
+
+
+def migrate(connection: Connection, package: str = "vinemark.store") -> list[str]:
+    """Run the numbered SQL files that have not run yet, each in one transaction; their names are returned.
+
+    Safe to repeat, and safe when two processes start at once.
+    """
+    connection.execute("CREATE TABLE IF NOT EXISTS migration (name TEXT PRIMARY KEY, at TEXT NOT NULL) STRICT")
+    done = []
+    for name, script in _scripts(package):
+        with transaction(connection):
+            if connection.execute("SELECT 1 FROM migration WHERE name = ?", (name,)).fetchone():
+                continue
+            for statement in _statements(script):
+                connection.execute(statement)
+            connection.execute("INSERT INTO migration VALUES (?, datetime('now'))", (name,))
+            done.append(name)
+    return done
+
+
+def _scripts(package: str) -> list[tuple[str, str]]:
+    folder = files(package) / "schema"
+    found = [f for f in folder.iterdir() if f.name.endswith(".sql")]
+    return [(f.name, f.read_text(encoding="utf-8")) for f in sorted(found, key=lambda f: f.name)]
+
+
+def _statements(script: str) -> Iterator[str]:
+    """Single statements: executescript would commit the transaction around it."""
+    gathered = ""
+    for line in script.splitlines(keepends=True):
+        gathered += line
+        if sqlite3.complete_statement(gathered):
+            yield gathered
+            gathered = ""

@@ -1,0 +1,111 @@
+"""The one door for writes: a transaction with a history entry, the same when retried."""
+
+import json
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
+
+from vinemark.store.database import Connection, Row, transaction
+
+
+class AlreadyDoneError(Exception):
+    """This request key has been written before: nothing is to be done again."""
+
+
+class ChangedSinceError(Exception):
+    """What was to be changed is no longer as it was seen; the message says so."""
+
+
+@dataclass(frozen=True)
+class Act:
+    """Who acts, when, on which section, and the key that names this one request."""
+
+    person_id: int | None
+    at: datetime
+    section_id: int | None = None
+    key: str | None = None
+
+
+@dataclass
+class Entry:
+    """A history entry being written."""
+
+    kind: str
+    what: str = ""
+    before: Any = None
+    after: Any = None
+    undoes: int | None = None
+    section_id: int | None = None
+    id: int = 0
+
+
+@contextmanager
+def writing(connection: Connection, act: Act, kind: str) -> Iterator[Entry]:
+    """One write: everything inside happens together with its history entry, or not at all.
+
+    Raises AlreadyDoneError where the act's key has been written before.
+    """
+    with transaction(connection):
+        if act.key and connection.execute("SELECT 1 FROM history WHERE request_key = ?", (act.key,)).fetchone():
+            raise AlreadyDoneError(act.key)
+        entry = Entry(kind, section_id=act.section_id)
+        yield entry
+        entry.id = _insert(connection, act, entry)
+
+
+def _insert(connection: Connection, act: Act, entry: Entry) -> int:
+    row = connection.execute(
+        "INSERT INTO history (at, person_id, section_id, kind, what, before, after, request_key, undoes)"
+        " VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?) RETURNING id",
+        (
+            stamp(act.at),
+            act.person_id,
+            entry.section_id,
+            entry.kind,
+            entry.what,
+            _json(entry.before),
+            _json(entry.after),
+            act.key,
+            entry.undoes,
+        ),
+    ).fetchone()
+    return int(row["id"])
+
+
+def _json(value: Any) -> str | None:
+    return None if value is None else json.dumps(value, ensure_ascii=False)
+
+
+def stamp(at: datetime) -> str:
+    """A time as it is stored: local, to the second."""
+    return at.replace(tzinfo=None).isoformat(timespec="seconds")
+
+
+def of_section(connection: Connection, section_id: int, limit: int = 200) -> Sequence[Row]:
+    """The section's history, newest first, with names and whether each entry was undone."""
+    return connection.execute(
+        "SELECT h.*, p.name AS person_name, u.id AS undone_by FROM history h"
+        " LEFT JOIN person p ON p.id = h.person_id LEFT JOIN history u ON u.undoes = h.id"
+        " WHERE h.section_id = ? ORDER BY h.id DESC LIMIT ?",
+        (section_id, limit),
+    ).fetchall()
+
+
+def entry_of(connection: Connection, section_id: int, entry_id: int) -> Row | None:
+    """One entry of a section's history."""
+    row: Row | None = connection.execute(
+        "SELECT h.*, u.id AS undone_by FROM history h LEFT JOIN history u ON u.undoes = h.id"
+        " WHERE h.section_id = ? AND h.id = ?",
+        (section_id, entry_id),
+    ).fetchone()
+    return row
+
+
+def last_kept(connection: Connection, section_id: int) -> datetime | None:
+    """When something of the section was last written."""
+    row = connection.execute(
+        "SELECT at FROM history WHERE section_id = ? ORDER BY id DESC LIMIT 1", (section_id,)
+    ).fetchone()
+    return datetime.fromisoformat(row["at"]) if row else None

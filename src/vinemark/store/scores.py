@@ -1,0 +1,81 @@
+"""Scores: one cell, or many in one act."""
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+
+from vinemark.core.course import Cell
+from vinemark.core.course_format import read_cell, write_cell
+from vinemark.store.database import Connection
+from vinemark.store.history import Act, writing
+
+
+@dataclass(frozen=True)
+class Change:
+    """One cell to be written."""
+
+    student_id: str
+    item_id: str
+    cell: Cell
+
+
+def cells_of(connection: Connection, section_id: int, items: set[str]) -> dict[str, dict[str, Cell]]:
+    """All cells of a section's items, by student and item; blanks are absent."""
+    cells: dict[str, dict[str, Cell]] = {}
+    rows = connection.execute("SELECT student_id, item_id, cell FROM score WHERE section_id = ?", (section_id,))
+    for student, item, text in rows:
+        if item in items:
+            cells.setdefault(student, {})[item] = read_cell(text, "score")
+    return cells
+
+
+def write_cells(connection: Connection, act: Act, changes: Iterable[Change], what: str, kind: str = "scores") -> int:
+    """Write cells in one act; the history keeps each cell before and after. Returns the entry's id."""
+    with writing(connection, act, kind) as entry:
+        assert act.section_id is not None  # noqa: S101
+        entry.what = what
+        entry.before, entry.after = replace_cells(connection, act.section_id, changes)
+    return entry.id
+
+
+Kept = list[list[str | None]]
+
+
+def replace_cells(connection: Connection, section_id: int, changes: Iterable[Change]) -> tuple[Kept, Kept]:
+    """Put cells in place; [student, item, text] of each before and after."""
+    before: Kept = []
+    after: Kept = []
+    for change in changes:
+        place = (section_id, change.student_id, change.item_id)
+        old = connection.execute(
+            "SELECT cell FROM score WHERE section_id = ? AND student_id = ? AND item_id = ?", place
+        ).fetchone()
+        text = write_cell(change.cell)
+        before.append([change.student_id, change.item_id, old["cell"] if old else None])
+        after.append([change.student_id, change.item_id, text])
+        _put(connection, place, text)
+    return before, after
+
+
+def _put(connection: Connection, place: tuple[int, str, str], text: str | None) -> None:
+    if text is None:
+        connection.execute("DELETE FROM score WHERE section_id = ? AND student_id = ? AND item_id = ?", place)
+        return
+    connection.execute(
+        "INSERT INTO score (section_id, student_id, item_id, cell) VALUES (?, ?, ?, ?)"
+        " ON CONFLICT DO UPDATE SET cell = excluded.cell",
+        (*place, text),
+    )
+
+
+def current_cells(
+    connection: Connection, section_id: int, places: Iterable[tuple[str, str]]
+) -> Mapping[str, str | None]:
+    """The text of some cells now, keyed 'student item'."""
+    found = {}
+    for student, item in places:
+        row = connection.execute(
+            "SELECT cell FROM score WHERE section_id = ? AND student_id = ? AND item_id = ?",
+            (section_id, student, item),
+        ).fetchone()
+        found[f"{student} {item}"] = row["cell"] if row else None
+    return found

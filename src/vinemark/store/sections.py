@@ -1,0 +1,148 @@
+"""Sections: making, listing, loading. Every query is bound to the person who asks."""
+
+import json
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date, datetime
+
+from vinemark.core.course import Course, SectionName, Settled, Student, Term
+from vinemark.core.course_format import read_plan, read_records, read_settled, write_plan
+from vinemark.core.plan import Plan
+from vinemark.store.database import Connection, Row
+from vinemark.store.history import Act, stamp, writing
+from vinemark.store.scores import cells_of
+from vinemark.store.texts import parsed
+
+
+@dataclass(frozen=True)
+class Section:
+    """A section as a person sees it, with the office's dates where it is linked."""
+
+    id: int
+    role: str
+    term: Term
+    name: SectionName
+    plan_version: int
+    students: int
+    office_ref: str | None
+    opens: datetime | None
+    due: datetime | None
+    pulled_at: datetime | None
+
+
+_SECTION = """
+SELECT s.*, sp.role, o.office_ref, o.opens, o.due, o.pulled_at,
+       (SELECT max(version) FROM plan_version v WHERE v.section_id = s.id) AS plan_version,
+       (SELECT count(*) FROM student t WHERE t.section_id = s.id AND t.set_aside IS NULL) AS students
+  FROM section s
+  JOIN section_person sp ON sp.section_id = s.id AND sp.person_id = ?
+  LEFT JOIN office_records o ON o.section_id = s.id
+"""
+
+
+def of_person(connection: Connection, person_id: int) -> list[Section]:
+    """All sections of a person, latest term first, then by course."""
+    rows = connection.execute(_SECTION + " ORDER BY s.term_starts DESC, s.course, s.number", (person_id,)).fetchall()
+    return [_section(row) for row in rows]
+
+
+def find(connection: Connection, person_id: int, section_id: int) -> Section | None:
+    """A section, if it is this person's."""
+    row = connection.execute(_SECTION + " WHERE s.id = ?", (person_id, section_id)).fetchone()
+    return _section(row) if row else None
+
+
+def _section(row: Row) -> Section:
+    return Section(
+        row["id"],
+        row["role"],
+        Term(row["term_name"], date.fromisoformat(row["term_starts"]), date.fromisoformat(row["term_ends"])),
+        SectionName(row["course"], row["title"], row["number"]),
+        row["plan_version"],
+        row["students"],
+        row["office_ref"],
+        _time(row["opens"]),
+        _time(row["due"]),
+        _time(row["pulled_at"]),
+    )
+
+
+def _time(text: str | None) -> datetime | None:
+    return datetime.fromisoformat(text) if text else None
+
+
+def make(
+    connection: Connection, act: Act, term: Term, name: SectionName, students: Sequence[Student], plan: Plan
+) -> int:
+    """A new section of the acting person, with its students and first plan; its id."""
+    with writing(connection, act, "section") as entry:
+        row = connection.execute(
+            "INSERT INTO section (term_name, term_starts, term_ends, course, title, number, created_at)"
+            " VALUES (?, ?, ?, ?, ?, ?, ?) RETURNING id",
+            (term.name, term.starts.isoformat(), term.ends.isoformat(), name.course, name.title, name.number,
+             stamp(act.at)),
+        ).fetchone()  # fmt: skip
+        section_id = int(row["id"])
+        connection.execute("INSERT INTO section_person VALUES (?, ?, 'instructor')", (section_id, act.person_id))
+        connection.execute(
+            "INSERT INTO plan_version VALUES (?, 1, ?, NULL)", (section_id, json.dumps(write_plan(plan)))
+        )
+        insert_students(connection, section_id, students)
+        entry.section_id = section_id
+        entry.what = f"section {name.short} made with {len(students)} students"
+        entry.after = {"students": [s.id for s in students]}
+    return section_id
+
+
+def insert_students(connection: Connection, section_id: int, students: Sequence[Student]) -> None:
+    """Rows for new students, after those already there."""
+    start = connection.execute(
+        "SELECT coalesce(max(place), -1) + 1 AS n FROM student WHERE section_id = ?", (section_id,)
+    ).fetchone()["n"]
+    connection.executemany(
+        "INSERT INTO student (section_id, id, family_name, given_name, email, set_aside, place)"
+        " VALUES (?, ?, ?, ?, ?, ?, ?)",
+        [
+            (section_id, s.id, s.family_name, s.given_name, s.email, s.set_aside, start + i)
+            for i, s in enumerate(students)
+        ],
+    )
+
+
+def load(connection: Connection, section: Section) -> Course:
+    """Everything of a section, as the core takes it. Scores of items no longer in the plan are left out."""
+    plan = plan_of(connection, section.id, section.plan_version)
+    items = {item.id for _, item in plan.items()}
+    records = connection.execute("SELECT records FROM office_records WHERE section_id = ?", (section.id,)).fetchone()
+    syllabus = connection.execute("SELECT syllabus FROM section WHERE id = ?", (section.id,)).fetchone()["syllabus"]
+    return Course(
+        term=section.term,
+        section=section.name,
+        plan=plan,
+        students=_students(connection, section.id),
+        scores=cells_of(connection, section.id, items),
+        syllabus=syllabus,
+        records=read_records(parsed(records["records"])) if records else None,
+        settled=_settled(connection, section.id, "final"),
+        midterm=_settled(connection, section.id, "midterm"),
+    )
+
+
+def plan_of(connection: Connection, section_id: int, version: int) -> Plan:
+    """One version of a section's plan."""
+    row = connection.execute(
+        "SELECT plan FROM plan_version WHERE section_id = ? AND version = ?", (section_id, version)
+    ).fetchone()
+    return read_plan(parsed(row["plan"]))
+
+
+def _students(connection: Connection, section_id: int) -> tuple[Student, ...]:
+    rows = connection.execute("SELECT * FROM student WHERE section_id = ? ORDER BY place", (section_id,)).fetchall()
+    return tuple(Student(r["id"], r["family_name"], r["given_name"], r["email"], r["set_aside"]) for r in rows)
+
+
+def _settled(connection: Connection, section_id: int, run: str) -> dict[str, Settled]:
+    rows = connection.execute(
+        "SELECT student_id, settled FROM settled WHERE section_id = ? AND run = ?", (section_id, run)
+    ).fetchall()
+    return {r["student_id"]: read_settled(parsed(r["settled"]), "settled") for r in rows}

@@ -1,0 +1,93 @@
+"""Undo: an entry's state before it is put back, where nothing has changed it since."""
+
+import json
+from collections.abc import Callable
+from typing import Any
+
+from vinemark.core.course_format import read_cell
+from vinemark.store.database import Connection, Row
+from vinemark.store.history import Act, ChangedSinceError, Entry, writing
+from vinemark.store.history import entry_of as find_entry
+from vinemark.store.plans import latest
+from vinemark.store.scores import Change, current_cells, replace_cells
+from vinemark.store.settling import aside_text, put_aside, put_settled, settled_text
+
+KINDS = frozenset({"plan", "scores", "import", "settled-final", "settled-midterm", "set-aside"})
+
+
+class NothingToUndoError(Exception):
+    """There is no such entry, it cannot be undone, or it was undone before."""
+
+
+def can_undo(entry: Row) -> bool:
+    """Whether an entry is of a kind that can be undone and stands still."""
+    return entry["kind"] in KINDS and entry["undone_by"] is None
+
+
+def undo(connection: Connection, act: Act, entry_id: int) -> str:
+    """Undo one entry as a write of its own; what was undone.
+
+    Raises NothingToUndoError, or ChangedSinceError where a later change stands in the way.
+    """
+    assert act.section_id is not None  # noqa: S101
+    found = find_entry(connection, act.section_id, entry_id)
+    if found is None or not can_undo(found):
+        raise NothingToUndoError("This cannot be undone, or has been already.")
+    with writing(connection, act, found["kind"]) as entry:
+        # Asked again inside the transaction: two people may press undo at once.
+        again = find_entry(connection, act.section_id, entry_id)
+        if again is None or not can_undo(again):
+            raise NothingToUndoError("This has been undone already.")
+        entry.undoes = entry_id
+        entry.what = f"undone: {found['what']}"
+        entry.before, entry.after = json.loads(found["after"]), json.loads(found["before"])
+        _HANDLERS[found["kind"]](connection, act.section_id, entry)
+    return str(found["what"])
+
+
+def _plan(connection: Connection, section_id: int, entry: Entry) -> None:
+    version = latest(connection, section_id)
+    if version != entry.before["version"]:
+        raise ChangedSinceError("The plan was changed again since; undo the later change first.")
+    connection.execute(
+        "INSERT INTO plan_version SELECT section_id, ?, plan, ? FROM plan_version WHERE section_id = ? AND version = ?",
+        (version + 1, version, section_id, entry.after["version"]),
+    )
+    entry.before, entry.after = {"version": version}, {"version": version + 1}
+
+
+def _scores(connection: Connection, section_id: int, entry: Entry) -> None:
+    now = current_cells(connection, section_id, [(s, i) for s, i, _ in entry.before])
+    changed = [s for s, i, text in entry.before if now[f"{s} {i}"] != text]
+    if changed:
+        raise ChangedSinceError(f"{len(changed)} of these cells were changed again since; nothing was undone.")
+    replace_cells(connection, section_id, [Change(s, i, read_cell(text, "score")) for s, i, text in entry.after])
+
+
+def _settled(run: str) -> Callable[[Connection, int, Entry], None]:
+    def handler(connection: Connection, section_id: int, entry: Entry) -> None:
+        _refuse_changed(entry.before, lambda s: settled_text(connection, section_id, run, s))
+        put_settled(connection, section_id, run, entry.after)
+
+    return handler
+
+
+def _aside(connection: Connection, section_id: int, entry: Entry) -> None:
+    _refuse_changed(entry.before, lambda s: aside_text(connection, section_id, s))
+    put_aside(connection, section_id, entry.after)
+
+
+def _refuse_changed(expected: dict[str, Any], now: Callable[[str], str | None]) -> None:
+    changed = [student for student, text in expected.items() if now(student) != text]
+    if changed:
+        raise ChangedSinceError(f"{len(changed)} of these students were changed again since; nothing was undone.")
+
+
+_HANDLERS: dict[str, Callable[[Connection, int, Entry], None]] = {
+    "plan": _plan,
+    "scores": _scores,
+    "import": _scores,
+    "settled-final": _settled("final"),
+    "settled-midterm": _settled("midterm"),
+    "set-aside": _aside,
+}
