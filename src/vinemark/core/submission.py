@@ -57,7 +57,12 @@ def canonical(rows: Iterable[HeldRow]) -> str:
 
 def digest(rows: Iterable[HeldRow]) -> str:
     """SHA-256 (FIPS 180-4) of the canonical text, in hexadecimal."""
-    return hashlib.sha256(canonical(rows).encode("ascii")).hexdigest()
+    return text_digest(canonical(rows))
+
+
+def text_digest(text: str) -> str:
+    """SHA-256 of a text in UTF-8, in hexadecimal."""
+    return hashlib.sha256(text.encode()).hexdigest()
 
 
 def held_row(value: Mapping[str, Any]) -> HeldRow:

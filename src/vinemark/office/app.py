@@ -70,7 +70,8 @@ def _close(_: BaseException | None) -> None:
 
 def _headers(response: Any) -> Any:
     response.headers["Content-Security-Policy"] = (
-        "default-src 'none'; style-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
+        "default-src 'none'; style-src 'self'; img-src 'self' data:; form-action 'self'; base-uri 'none'; "
+        "frame-ancestors 'none'"
     )
     response.headers["X-Content-Type-Options"] = "nosniff"
     response.headers["Referrer-Policy"] = "no-referrer"

@@ -1,30 +1,41 @@
 """Plans: every change is a new version; the old ones stay."""
 
 import json
+from collections.abc import Callable
 
 from vinemark.core.course_format import write_plan
 from vinemark.core.plan import Plan
 from vinemark.store.database import Connection
-from vinemark.store.history import Act, ChangedSinceError, writing
+from vinemark.store.history import Act, writing
+from vinemark.store.sections import plan_of
 
 
-def save(connection: Connection, act: Act, seen_version: int, plan: Plan, what: str) -> int:
-    """Put a changed plan in force as the next version; its number.
+def change(connection: Connection, act: Act, edit: Callable[[Plan], tuple[Plan, str]]) -> int | None:
+    """Edit the plan that is in force and keep the result as the next version; the history entry's id.
 
-    Raises ChangedSinceError where another change came in between.
+    `edit` gives the changed plan and what was done, and is called inside the transaction, so that
+    two edits at once both hold. What it raises changes nothing. None where nothing changed.
     """
-    with writing(connection, act, "plan") as entry:
-        assert act.section_id is not None  # noqa: S101
-        version = latest(connection, act.section_id)
-        if version != seen_version:
-            raise ChangedSinceError("The plan was changed elsewhere in the meantime. Look at it and try again.")
-        connection.execute(
-            "INSERT INTO plan_version VALUES (?, ?, ?, NULL)",
-            (act.section_id, version + 1, json.dumps(write_plan(plan), ensure_ascii=False)),
-        )
-        entry.what = what
-        entry.before, entry.after = {"version": version}, {"version": version + 1}
-    return version + 1
+    assert act.section_id is not None  # noqa: S101
+    try:
+        with writing(connection, act, "plan") as entry:
+            version = latest(connection, act.section_id)
+            before = plan_of(connection, act.section_id, version)
+            after, entry.what = edit(before)
+            if after == before:
+                raise _NothingChangedError
+            connection.execute(
+                "INSERT INTO plan_version VALUES (?, ?, ?, NULL)",
+                (act.section_id, version + 1, json.dumps(write_plan(after), ensure_ascii=False)),
+            )
+            entry.before, entry.after = {"version": version}, {"version": version + 1}
+    except _NothingChangedError:
+        return None
+    return entry.id
+
+
+class _NothingChangedError(Exception):
+    pass
 
 
 def latest(connection: Connection, section_id: int) -> int:

@@ -8,7 +8,7 @@ from typing import Any
 
 from vinemark.core.course import Records
 from vinemark.core.course_format import write_records
-from vinemark.core.submission import HeldRow, digest, held_row
+from vinemark.core.submission import HeldRow, digest, held_row, text_digest
 from vinemark.store.database import Connection, Row
 from vinemark.store.history import Act, stamp, writing
 
@@ -95,18 +95,16 @@ def _sending(row: Row) -> Sending:
     )
 
 
-def sign(
-    connection: Connection, act: Act, key: str, rows: Sequence[HeldRow], course_text: str, course_digest: str
-) -> int:
+def sign(connection: Connection, act: Act, key: str, rows: Sequence[HeldRow], course_text: str) -> int:
     """Freeze what is signed, with the rows to be sent and the one key they will ever be sent under.
 
-    `course_digest` names the whole course as it was signed.
+    `course_text` is the whole course as it was signed; its SHA-256 is kept beside it.
     """
     with writing(connection, act, "signed") as entry:
         signing = connection.execute(
             "INSERT INTO signing (section_id, run, person_id, signed_at, course, course_digest)"
             " VALUES (?, 'final', ?, ?, ?, ?) RETURNING id",
-            (act.section_id, act.person_id, stamp(act.at), course_text, course_digest),
+            (act.section_id, act.person_id, stamp(act.at), course_text, text_digest(course_text)),
         ).fetchone()["id"]
         values = [vars(row) for row in rows]
         made = connection.execute(

@@ -1,0 +1,270 @@
+"""Builds the demo's two databases through the same doors that the application uses."""
+
+import random
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from datetime import date, datetime
+from fractions import Fraction
+from pathlib import Path
+from typing import Any
+
+import httpx
+
+from vinemark.clock import Clock
+from vinemark.core.calculation import grade_of
+from vinemark.core.course import Cell, SectionName, Settled, Student, Term
+from vinemark.core.plan import Plan
+from vinemark.core.settling import last_work, needs_of, take_as_computed
+from vinemark.core.submission import sending_row
+from vinemark.demo import plans
+from vinemark.demo.names import People
+from vinemark.demo.scores import scores_for
+from vinemark.exchange import course_file
+from vinemark.office import ledger
+from vinemark.office.app import OfficeSettings, create_office
+from vinemark.office.client import OfficeClient
+from vinemark.passwords import hasher
+from vinemark.store import people, registrar, scores, sections, settling
+from vinemark.store.database import Connection, connect, migrate
+from vinemark.store.history import Act
+from vinemark.store.registrar import Pulled
+from vinemark.store.scores import Change
+from vinemark.store.sections import Section
+
+DAY = date(2026, 12, 19)
+SEED = 20261219
+TERM = Term("Fall 2026", date(2026, 8, 31), date(2026, 12, 18))
+PASSWORD = "larkmoor"  # noqa: S105  the demo says it on its sign-in page
+OSTRANDER = ("Maren Ostrander", "maren.ostrander@larkmoor.example")
+VANTERPOOL = ("Idris Vanterpool", "idris.vanterpool@larkmoor.example")
+
+LETTERS = ("A", "A-", "B+", "B", "B-", "C+", "C", "C-", "D")
+SCHOOL: dict[str, Any] = {
+    "codes": [
+        *({"code": letter, "basis": ["letter"]} for letter in LETTERS),
+        {"code": "F", "basis": ["letter"], "needs": ["last_attended"]},
+        {"code": "P", "basis": ["pass"]},
+        {"code": "NP", "basis": ["pass"], "needs": ["last_attended"]},
+        {"code": "I", "basis": ["letter", "pass"], "needs": ["fallback_grade", "finish_by"]},
+        {"code": "W", "office_only": True},
+    ],
+    "incomplete_limit_days": 365,
+    "incomplete_fallback": None,
+    "incomplete_finish_by": None,
+    "never_attended": "first_day",
+    "pass_from": "C-",
+}
+
+
+def prepare(folder: Path, fresh: bool = False) -> None:
+    """Fill the demo's databases where there are none, or anew."""
+    targets = [folder / "vinemark.sqlite", folder / "office.sqlite"]
+    if not fresh and all(path.exists() for path in targets):
+        return
+    folder.mkdir(parents=True, exist_ok=True)
+    made = [folder / f"new-{path.name}" for path in targets]
+    for path in [*targets, *made]:
+        for ending in ("", "-wal", "-shm"):
+            path.with_name(path.name + ending).unlink(missing_ok=True)
+    build(*made)
+    for new, path in zip(made, targets, strict=True):
+        new.replace(path)
+
+
+def build(database: Path, office_database: Path) -> None:
+    """Both databases, new."""
+    connection, office = connect(database), connect(office_database)
+    migrate(connection)
+    migrate(office, "vinemark.office")
+    _office_ground(office)
+    moment = datetime(2026, 12, 18, 16, 20)
+    ids = [_person(connection, name, email, moment) for name, email in (OSTRANDER, VANTERPOOL)]
+    demo = Demo(connection, office, office_database, People(_rng(0)), ids[0], moment)
+    demo.watershed()
+    demo.orchard()
+    demo.loom()
+    demo.groundwater()
+    demo.soil(ids[1])
+    demo.only_at_the_office()
+    connection.close()
+    office.close()
+
+
+def _office_ground(office: Connection) -> None:
+    ledger.set_school(office, "Larkmoor College", SCHOOL)
+    ledger.add_term(
+        office,
+        {
+            "code": "2026FA",
+            "name": TERM.name,
+            "starts": TERM.starts.isoformat(),
+            "ends": TERM.ends.isoformat(),
+            "opens": "2026-12-14T08:00:00",
+            "due": "2026-12-21T17:00:00",
+        },
+    )
+
+
+def _rng(number: int) -> random.Random:
+    return random.Random(SEED + number)  # noqa: S311  made-up people and scores, no secret
+
+
+def _person(connection: Connection, name: str, email: str, at: datetime) -> int:
+    return people.add(connection, Act(None, at), email, name, hasher().hash(PASSWORD))
+
+
+@dataclass
+class Demo:
+    """The sections, made one by one."""
+
+    connection: Connection
+    office: Connection
+    office_database: Path
+    people: People
+    owner: int
+    moment: datetime
+
+    def watershed(self) -> None:
+        """HYDR 230: not settled yet, with mistakes for the audit to find."""
+        students = self.people.take(34, one_word=True)
+        sits_in, newcomer = students[21], self.people.take(1)[0]
+        plan = plans.watershed()
+        roster = [_entry(s) for s in students if s is not sits_in]
+        roster[8]["status"] = "withdrawn"
+        roster.append(_entry(newcomer))
+        roster.sort(key=lambda person: person["id"])
+        section = self._section(SectionName("HYDR 230", "Watershed Field Methods", "01"), students, plan, roster)
+        stopped = {students[5].id: date(2026, 10, 20), students[27].id: date(2026, 11, 6)}
+        cells = scores_for(_rng(1), plan, students, stopped)
+        _plant_watershed_mistakes(cells, [s.id for s in students if s.id not in stopped])
+        self._fill(section, cells, "scores of the term")
+
+    def orchard(self) -> None:
+        """BOTN 105: 500 points, half settled."""
+        students = self.people.take(72)
+        plan = plans.orchard()
+        section = self._section(
+            SectionName("BOTN 105", "Orchard Botany", "02"), students, plan, [_entry(s) for s in students]
+        )
+        stopped = {students[11].id: date(2026, 9, 30), students[40].id: date(2026, 11, 15)}
+        self._fill(section, scores_for(_rng(2), plan, students, stopped), "scores of the term")
+        self._settle(section, dated=False, only=36)
+
+    def loom(self) -> None:
+        """FIBR 120: letter and pass basis mixed, settled, nothing sent yet."""
+        students = self.people.take(14)
+        plan = plans.loom()
+        roster = [_entry(s, "pass" if i % 3 == 1 else "letter") for i, s in enumerate(students)]
+        section = self._section(SectionName("FIBR 120", "Loom Studio", "01"), students, plan, roster)
+        stopped = {students[6].id: date(2026, 10, 12)}
+        self._fill(section, scores_for(_rng(3), plan, students, stopped), "scores of the term")
+        self._settle(section, dated=True)
+
+    def groundwater(self) -> None:
+        """HYDR 410: sent, received and posted."""
+        students = self.people.take(9)
+        plan = plans.groundwater()
+        section = self._section(
+            SectionName("HYDR 410", "Groundwater Seminar", "01"), students, plan, [_entry(s) for s in students]
+        )
+        self._fill(section, scores_for(_rng(4), plan, students, {}), "scores of the term")
+        self._settle(section, dated=True)
+        self._send_and_post(section)
+
+    def soil(self, owner: int) -> None:
+        """SOIL 210, of the second instructor."""
+        students = self.people.take(20)
+        plan = plans.soil()
+        name = SectionName("SOIL 210", "Soils and Land Use", "01")
+        section = self._section(name, students, plan, [_entry(s) for s in students], owner, VANTERPOOL[1])
+        self._fill(section, scores_for(_rng(5), plan, students, {}), "scores of the term", owner)
+
+    def only_at_the_office(self) -> None:
+        """HYDR 331: at the office alone, to be pulled."""
+        students = self.people.take(12)
+        name = SectionName("HYDR 331", "Snow and Ice Survey", "01")
+        self._at_office(name, [_entry(s) for s in students], OSTRANDER[1])
+
+    def _at_office(self, name: SectionName, roster: Sequence[Mapping[str, Any]], instructor: str) -> str:
+        ref = f"2026FA-{name.course.replace(' ', '')}-{name.number}"
+        values = {"ref": ref, "term": "2026FA", **vars(name), "instructor": instructor}
+        ledger.add_section(self.office, values, roster)
+        return ref
+
+    def _section(
+        self,
+        name: SectionName,
+        students: Sequence[Student],
+        plan: Plan,
+        roster: Sequence[Mapping[str, Any]],
+        owner: int | None = None,
+        email: str = OSTRANDER[1],
+    ) -> Section:
+        who = owner or self.owner
+        ref = self._at_office(name, roster, email)
+        section_id = sections.make(self.connection, Act(who, self.moment), TERM, name, students, plan)
+        found = self._client().roster(ref)
+        pulled = Pulled(ref, found.records, found.section.opens, found.section.due)
+        registrar.keep_records(self.connection, Act(who, self.moment, section_id), pulled, "pulled from the office")
+        section = sections.find(self.connection, who, section_id)
+        assert section is not None  # noqa: S101
+        return section
+
+    def _client(self) -> OfficeClient:
+        app = create_office(OfficeSettings(str(self.office_database), "demo", Clock(date(2026, 12, 18))))
+        return OfficeClient("http://office", "demo", httpx.WSGITransport(app=app))
+
+    def _fill(
+        self, section: Section, cells: Mapping[str, Mapping[str, Cell]], what: str, owner: int | None = None
+    ) -> None:
+        changes = [Change(s, i, cell) for s, row in cells.items() for i, cell in row.items() if cell is not None]
+        scores.write_cells(self.connection, Act(owner or self.owner, self.moment, section.id), changes, what, "import")
+
+    def _settle(self, section: Section, dated: bool, only: int | None = None) -> None:
+        course = sections.load(self.connection, section)
+        grades = {s.id: grade_of(course, s.id, DAY) for s in course.enrolled()}
+        taken = dict(list(take_as_computed(course, grades).items())[:only])
+        if dated:
+            for student, settled in taken.items():
+                work = last_work(course, student, DAY)
+                if "last_attended" in needs_of(course, settled.grade):
+                    taken[student] = _attended(settled, work.due if work else None)
+        act = Act(self.owner, self.moment, section.id)
+        settling.settle(self.connection, act, taken, f"{len(taken)} grades taken as computed")
+
+    def _send_and_post(self, section: Section) -> None:
+        course, act = sections.load(self.connection, section), Act(self.owner, self.moment, section.id)
+        rows = [sending_row(student, settled) for student, settled in course.settled.items()]
+        key = "demo-" + "0" * 12 + "410"
+        sending = registrar.sign(self.connection, act, key, rows, course_file.write(course))
+        kept = registrar.sending(self.connection, section.id, sending)
+        assert kept is not None  # noqa: S101
+        ref, client = section.office_ref or "", self._client()
+        receipt = client.send(ref, "final", key, kept.signer_email, kept.digest, kept.rows)
+        registrar.keep_receipt(self.connection, act, sending, receipt, f"receipt {receipt['number']}")
+        ledger.post(self.office, ref, "final", datetime(2026, 12, 18, 18, 5))
+        held = client.held(ref, "final")
+        registrar.keep_read_back(self.connection, act, held.rows, held.posted_at, "read back: posted")
+
+
+def _attended(settled: Settled, day: date | None) -> Settled:
+    return replace(settled, last_attended=day, never_attended=day is None)
+
+
+def _entry(student: Student, basis: str = "letter") -> dict[str, Any]:
+    return {
+        "id": student.id,
+        "family_name": student.family_name,
+        "given_name": student.given_name,
+        "email": student.email,
+        "status": "enrolled",
+        "basis": basis,
+    }
+
+
+def _plant_watershed_mistakes(cells: dict[str, dict[str, Cell]], students: Sequence[str]) -> None:
+    """A score above the points, and blanks that nobody filled in."""
+    cells[students[3]]["q4"] = Fraction(85)
+    for place, item in ((2, "q8"), (10, "n6"), (14, "q7"), (19, "p2")):
+        cells[students[place]][item] = None
+    cells[students[10]]["q8"] = None

@@ -1,0 +1,112 @@
+"""Tables in text files: which characters, which delimiter, which columns."""
+
+import csv
+import io
+import unicodedata
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from charset_normalizer import from_bytes
+
+from vinemark.core.course_format import Refused
+
+MAX_BYTES = 5 * 1024 * 1024
+DELIMITERS = (",", ";", "\t")
+
+
+@dataclass(frozen=True)
+class TableRow:
+    """One row with its line number in the file, counted from 1."""
+
+    line: int
+    cells: Sequence[str]
+
+
+@dataclass(frozen=True)
+class Table:
+    """A heading row and the rows under it; empty rows are left out."""
+
+    heading: Sequence[str]
+    rows: Sequence[TableRow]
+
+
+def decode(data: bytes) -> str:
+    """Text of a file: UTF-8 with or without a mark, UTF-16 with one, else what a detector says.
+
+    Raises Refused for a file that is too large or no text.
+    """
+    if len(data) > MAX_BYTES:
+        raise Refused("file", f"is larger than {MAX_BYTES // 1024 // 1024} MB")
+    for mark, encoding in ((b"\xff\xfe", "utf-16"), (b"\xfe\xff", "utf-16")):
+        if data.startswith(mark):
+            return _decoded(data, encoding)
+    if b"\0" in data:
+        raise Refused("file", "is not a text file; save it as CSV first")
+    try:
+        return data.decode("utf-8-sig")
+    except UnicodeDecodeError:
+        return _guessed(data)
+
+
+def _decoded(data: bytes, encoding: str) -> str:
+    try:
+        return data.decode(encoding)
+    except UnicodeDecodeError:
+        raise Refused("file", "could not be read as text") from None
+
+
+def _guessed(data: bytes) -> str:
+    """Western European first: a detector mistakes it for its neighbours."""
+    try:
+        return data.decode("cp1252")
+    except UnicodeDecodeError:
+        best = from_bytes(data).best()
+        if best is None:
+            raise Refused("file", "could not be read as text; save it as UTF-8") from None
+        return str(best)
+
+
+def read_table(text: str) -> Table:
+    """The table in a text, by the delimiter that gives its first row the most columns.
+
+    Raises Refused where there is no heading row with rows under it.
+    """
+    lines = text.splitlines()
+    first = next((line for line in lines if line.strip()), "")
+    delimiter = max(DELIMITERS, key=first.count)
+    try:
+        rows = _rows(text, delimiter)
+    except csv.Error as error:
+        raise Refused("file", f"could not be read as a table: {error}") from None
+    if len(rows) < 2:
+        raise Refused("file", "needs a row of headings and at least one row under it")
+    return Table([cell.strip() for cell in rows[0].cells], rows[1:])
+
+
+def _rows(text: str, delimiter: str) -> list[TableRow]:
+    reader = csv.reader(io.StringIO(text, newline=""), delimiter=delimiter, strict=True)
+    return [TableRow(reader.line_num, cells) for cells in reader if any(cell.strip() for cell in cells)]
+
+
+def folded(text: str) -> str:
+    """A heading or name for comparison: letters and digits only, without accents or case."""
+    plain = unicodedata.normalize("NFKD", text.casefold())
+    return "".join(c for c in plain if c.isalnum())
+
+
+def cell_at(row: TableRow, column: int | None) -> str:
+    """A cell with single blanks, empty where the row is short."""
+    if column is None or column >= len(row.cells):
+        return ""
+    return " ".join(row.cells[column].split())
+
+
+def find_columns(heading: Sequence[str], names: Mapping[str, Sequence[str]]) -> dict[str, int]:
+    """Where each known column stands, by any of its names (as `folded` gives them)."""
+    seen = [folded(cell) for cell in heading]
+    found = {}
+    for column, accepted in names.items():
+        places = [i for i, cell in enumerate(seen) if cell in accepted]
+        if places:
+            found[column] = places[0]
+    return found

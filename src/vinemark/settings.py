@@ -1,0 +1,57 @@
+"""Settings: one table that the code, the command line and the documents read."""
+
+import os
+from dataclasses import dataclass, field
+from datetime import date
+from typing import NamedTuple
+
+from vinemark.clock import Clock
+
+
+class Setting(NamedTuple):
+    """A setting of the application: its name in the environment, its default and what it is."""
+
+    name: str
+    default: str
+    help: str
+
+
+SETTINGS = (
+    Setting("VINEMARK_DATABASE", "vinemark.sqlite", "path of the database file"),
+    Setting("VINEMARK_OFFICE_URL", "http://127.0.0.1:8601", "address of the registrar's office"),
+    Setting("VINEMARK_OFFICE_TOKEN", "", "token by which the office knows this application"),
+    Setting("VINEMARK_DAY", "", "a day to stand in for today, YYYY-MM-DD (for a demo)"),
+    Setting("VINEMARK_DEMO", "", "1 lists the demo people on the sign-in page"),
+    Setting("VINEMARK_SECURE_COOKIES", "", "1 sends cookies over https only (set it behind a TLS proxy)"),
+    Setting("VINEMARK_SECRET", "", "secret for sessions; by default kept in a file beside the database"),
+)
+
+
+@dataclass(frozen=True)
+class Settings:
+    """The settings as the application takes them."""
+
+    database: str = "vinemark.sqlite"
+    office_url: str = "http://127.0.0.1:8601"
+    office_token: str = ""
+    clock: Clock = field(default_factory=Clock)
+    demo: bool = False
+    secure_cookies: bool = False
+    secret: str = ""
+    cheap_hashes: bool = False
+    """Only for tests: a password hash that takes no time."""
+
+
+def from_environment() -> Settings:
+    """The settings of the environment."""
+    value = {setting.name: os.environ.get(setting.name, setting.default) for setting in SETTINGS}
+    day = value["VINEMARK_DAY"]
+    return Settings(
+        database=value["VINEMARK_DATABASE"],
+        office_url=value["VINEMARK_OFFICE_URL"],
+        office_token=value["VINEMARK_OFFICE_TOKEN"],
+        clock=Clock(date.fromisoformat(day) if day else None),
+        demo=value["VINEMARK_DEMO"] == "1",
+        secure_cookies=value["VINEMARK_SECURE_COOKIES"] == "1",
+        secret=value["VINEMARK_SECRET"],
+    )

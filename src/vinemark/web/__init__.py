@@ -1,0 +1,5 @@
+"""The web application: one blueprint for each step of the work."""
+
+from vinemark.web.application import create_app
+
+__all__ = ["create_app"]

@@ -1,0 +1,87 @@
+"""The application factory."""
+
+import os
+import secrets
+from datetime import timedelta
+from pathlib import Path
+
+import httpx
+from flask import Flask
+from flask.typing import ResponseReturnValue
+from flask_wtf.csrf import CSRFError, CSRFProtect
+from werkzeug.exceptions import HTTPException
+
+from vinemark.office.client import OfficeClient
+from vinemark.settings import Settings
+from vinemark.store.database import connect, migrate
+from vinemark.web import audit, desk, history, people, plan, reading, scores, settle, submit
+from vinemark.web.context import close_database, office, show_error
+from vinemark.web.security import add_headers
+
+MAX_BODY = 6 * 1024 * 1024
+
+
+def create_app(settings: Settings, office_transport: httpx.BaseTransport | None = None) -> Flask:
+    """Vine Mark as a WSGI application; `office_transport` lets tests stand between it and the office."""
+    app = Flask(__name__)
+    _configure(app, settings)
+    _prepare_database(settings)
+    app.extensions["vinemark"] = settings
+    app.extensions["vinemark.office"] = OfficeClient(settings.office_url, settings.office_token, office_transport)
+    CSRFProtect(app)
+    people.set_up_sign_in(app)
+    for step in (people, desk, plan, scores, audit, settle, submit, history):
+        app.register_blueprint(step.blueprint)
+    reading.add_filters(app)
+    app.register_error_handler(HTTPException, _on_error)
+    app.register_error_handler(CSRFError, _on_stale_form)
+    app.teardown_appcontext(close_database)
+    app.after_request(add_headers)
+    return app
+
+
+__all__ = ["create_app", "office"]
+
+
+def _configure(app: Flask, settings: Settings) -> None:
+    app.config.update(
+        SECRET_KEY=settings.secret or _kept_secret(Path(settings.database).with_suffix(".secret")),
+        MAX_CONTENT_LENGTH=MAX_BODY,
+        MAX_FORM_MEMORY_SIZE=MAX_BODY,
+        PERMANENT_SESSION_LIFETIME=timedelta(hours=12),
+        SESSION_COOKIE_NAME="vinemark",
+        SESSION_COOKIE_HTTPONLY=True,
+        SESSION_COOKIE_SAMESITE="Lax",
+        SESSION_COOKIE_SECURE=settings.secure_cookies,
+        WTF_CSRF_TIME_LIMIT=None,
+        SEND_FILE_MAX_AGE_DEFAULT=timedelta(hours=1),
+    )
+    app.jinja_env.trim_blocks = True
+    app.jinja_env.lstrip_blocks = True
+
+
+def _kept_secret(path: Path) -> str:
+    """The secret beside the database, made on the first start, readable by its owner only."""
+    if not path.exists():
+        descriptor = os.open(path, os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600)
+        with os.fdopen(descriptor, "w") as file:
+            file.write(secrets.token_hex(32))
+    return path.read_text()
+
+
+def _prepare_database(settings: Settings) -> None:
+    connection = connect(settings.database)
+    migrate(connection)
+    connection.close()
+
+
+def _on_error(error: HTTPException) -> ResponseReturnValue:
+    if error.code is not None and error.code < 400:
+        return error.get_response()
+    return show_error(error.code or 500, error.name, error.description or "")
+
+
+def _on_stale_form(error: CSRFError) -> ResponseReturnValue:
+    return show_error(
+        400, "This page is too old", "Load the page again, then repeat what you did; nothing was changed."
+    )

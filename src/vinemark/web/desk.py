@@ -1,0 +1,173 @@
+"""The Desk: the sections of a term and where each stands; making a section."""
+
+from datetime import date
+
+from flask import Blueprint, redirect, render_template, request, url_for
+from flask.typing import ResponseReturnValue
+
+from vinemark.core.course import SectionName, Student, Term
+from vinemark.core.course_format import Refused
+from vinemark.core.plan_edit import empty_plan
+from vinemark.exchange.class_list import read_class_list
+from vinemark.office.client import OfficeDownError, OfficeRefusedError, OfficeSection
+from vinemark.store import people, registrar, sections
+from vinemark.store.history import AlreadyDoneError
+from vinemark.store.registrar import Pulled
+from vinemark.web.context import (
+    Standing,
+    act,
+    database,
+    keyless,
+    leave_notice,
+    office,
+    person_id,
+    require_sign_in,
+    settings,
+    take_notice,
+)
+
+blueprint = Blueprint("desk", __name__)
+blueprint.before_request(require_sign_in)
+
+
+@blueprint.get("/")
+def show() -> ResponseReturnValue:
+    """All sections of the person, by term."""
+    found = [Standing(section) for section in sections.of_person(database(), person_id())]
+    terms: dict[str, list[Standing]] = {}
+    for standing in found:
+        terms.setdefault(standing.section.term.name, []).append(standing)
+    return render_template("desk/desk.html", terms=terms, today=settings().clock.now(), notice=take_notice())
+
+
+@blueprint.get("/sections/new")
+def new() -> ResponseReturnValue:
+    """The form for a section from a class list, and the office's sections to pull."""
+    return _new_page({}, {})
+
+
+def _new_page(errors: dict[str, str], typed: dict[str, str], status: int = 200) -> ResponseReturnValue:
+    listed, trouble = _office_sections()
+    mine = {s.office_ref for s in sections.of_person(database(), person_id())}
+    return render_template(
+        "desk/new.html",
+        errors=errors,
+        typed={**_term_guess(listed), **typed},
+        listed=[s for s in listed if s.ref not in mine],
+        trouble=trouble,
+        today=settings().clock.now(),
+    ), status
+
+
+def _office_sections() -> tuple[list[OfficeSection], str]:
+    try:
+        return office().sections(my_email()), ""
+    except (OfficeDownError, OfficeRefusedError) as error:
+        return [], str(error)
+
+
+def my_email() -> str:
+    """The e-mail address by which the office knows the signed-in person."""
+    row = people.by_id(database(), person_id())
+    return str(row["email"]) if row else ""
+
+
+def _term_guess(listed: list[OfficeSection]) -> dict[str, str]:
+    """The term of the office's sections, or of the person's last section."""
+    mine = sections.of_person(database(), person_id())
+    terms = [s.term for s in listed] or [s.term for s in mine]
+    if not terms:
+        return {}
+    term = max(terms, key=lambda t: t.starts)
+    return {"term": term.name, "starts": term.starts.isoformat(), "ends": term.ends.isoformat()}
+
+
+@blueprint.post("/sections/new")
+def make() -> ResponseReturnValue:
+    """A section from a class list in CSV. Everything wrong is said at once and nothing is made."""
+    typed = {key: request.form.get(key, "").strip() for key in ("course", "number", "title", "term", "starts", "ends")}
+    errors = {key: "Fill this in." for key in ("course", "title", "term") if not typed[key]}
+    term = _term(typed, errors)
+    students = _class_list(errors)
+    if errors or term is None:
+        return _new_page(errors, typed, 422)
+    name = SectionName(typed["course"], typed["title"], typed["number"])
+    try:
+        section_id = sections.make(database(), act(), term, name, students, empty_plan())
+    except AlreadyDoneError:
+        return redirect(url_for("desk.show"))
+    _link(section_id, name, term)
+    return redirect(url_for("plan.show", section_id=section_id))
+
+
+def _term(typed: dict[str, str], errors: dict[str, str]) -> Term | None:
+    days = {}
+    for key in ("starts", "ends"):
+        try:
+            days[key] = date.fromisoformat(typed[key])
+        except ValueError:
+            errors[key] = "Type a date."
+    if len(days) == 2 and days["ends"] <= days["starts"]:
+        errors["ends"] = "The term must end after it starts."
+    return None if errors.keys() & {"starts", "ends"} else Term(typed["term"], days["starts"], days["ends"])
+
+
+def _class_list(errors: dict[str, str]) -> list[Student]:
+    file = request.files.get("file")
+    if file is None or not file.filename:
+        errors["file"] = "Choose a class list."
+        return []
+    try:
+        found = read_class_list(file.read())
+    except Refused as error:
+        errors["file"] = f"This file {error.reason}."
+        return []
+    if found.errors:
+        errors["file"] = "Nothing was taken. " + "; ".join(found.errors[:8]) + "."
+    elif not found.students:
+        errors["file"] = "There is no student in this file."
+    return list(found.students)
+
+
+def _link(section_id: int, name: SectionName, term: Term) -> None:
+    """Link a section to the office's section of the same name and term, where there is exactly one."""
+    listed, trouble = _office_sections()
+    fits = [s for s in listed if (s.name.course, s.name.number) == (name.course, name.number) and s.term == term]
+    if len(fits) == 1:
+        leave_notice(pull(section_id, fits[0].ref))
+    elif trouble:
+        leave_notice(
+            f"The registrar’s office did not answer: {trouble}. Pull its roster later, on Submit.", trouble=True
+        )
+    else:
+        leave_notice("The registrar’s office has no section of this name and term for you; see Submit.", trouble=True)
+
+
+def pull(section_id: int, ref: str) -> str:
+    """Pull a section's roster and the office's rules; what happened, in words. Raises the client's errors."""
+    found = office().roster(ref)
+    text = f"{len(found.records.roster)} people on the office’s roster"
+    pulled = Pulled(ref, found.records, found.section.opens, found.section.due)
+    registrar.keep_records(database(), keyless(act(section_id)), pulled, f"pulled from the office: {text}")
+    return f"Linked to the registrar’s section: {text}."
+
+
+@blueprint.post("/sections/pull")
+def make_from_office() -> ResponseReturnValue:
+    """A section with the roster of the office."""
+    try:
+        found = next((s for s in office().sections(my_email()) if s.ref == request.form.get("ref")), None)
+        if found is None:
+            return _new_page({"ref": "The office has no such section for you."}, {}, 422)
+        roster = office().roster(found.ref)
+    except (OfficeDownError, OfficeRefusedError) as error:
+        return _new_page({"ref": f"The registrar’s office did not answer: {error}. Nothing was made."}, {}, 503)
+    enrolled = {entry.id for entry in roster.records.roster if entry.status != "withdrawn"}
+    students = [student for student in roster.students if student.id in enrolled]
+    try:
+        section_id = sections.make(database(), act(), found.term, found.name, students, empty_plan())
+    except AlreadyDoneError:
+        return redirect(url_for("desk.show"))
+    pulled = Pulled(found.ref, roster.records, found.opens, found.due)
+    registrar.keep_records(database(), keyless(act(section_id)), pulled, "pulled from the office")
+    return redirect(url_for("plan.show", section_id=section_id))

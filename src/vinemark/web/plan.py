@@ -1,0 +1,199 @@
+"""Plan: the rules of a section, changed where they are read."""
+
+from collections.abc import Callable, Mapping
+
+from flask import Blueprint, render_template, request
+from flask.typing import ResponseReturnValue
+
+from vinemark.core import plan_edit as edit
+from vinemark.core.course_format import Refused
+from vinemark.core.plan import Plan
+from vinemark.core.ribbon import Ribbon, ribbon
+from vinemark.core.sentences import basis_words, category_phrases, plan_text, rounding_words
+from vinemark.store import plans
+from vinemark.store.history import AlreadyDoneError
+from vinemark.web.context import (
+    Notice,
+    Standing,
+    act,
+    database,
+    instructor_standing,
+    page,
+    require_sign_in,
+    standing,
+)
+
+blueprint = Blueprint("plan", __name__, url_prefix="/s/<int:section_id>/plan")
+blueprint.before_request(require_sign_in)
+
+Form = Mapping[str, str]
+Edit = Callable[[Plan, Form], tuple[Plan, str]]
+
+
+@blueprint.get("")
+def show(section_id: int) -> ResponseReturnValue:
+    """The plan."""
+    return _page(standing(section_id))
+
+
+def _page(
+    found: Standing,
+    refused: Refused | None = None,
+    notice: Notice | None = None,
+) -> ResponseReturnValue:
+    return page(
+        "plan",
+        found,
+        status=422 if refused else 200,
+        plan=found.course.plan,
+        ribbon=ribbon(found.course.plan),
+        phrases={c.id: category_phrases(found.course.plan, c) for c in found.course.plan.categories},
+        basis_words=basis_words(found.course.plan),
+        rounding_words=rounding_words(found.course.plan.rounding),
+        plain_text=plan_text(found.course.plan),
+        refused=refused,
+        form=request.form,
+        notice=notice,
+    )
+
+
+@blueprint.post("/ribbon")
+def preview(section_id: int) -> ResponseReturnValue:
+    """The ribbon for weights as they stand typed; nothing is kept. What is no number yet keeps its old weight."""
+    return render_template("plan/_ribbon.html", ribbon=_typed_ribbon(standing(section_id).course.plan))
+
+
+def _typed_ribbon(plan: Plan) -> Ribbon:
+    for category in plan.categories:
+        try:
+            plan = edit.set_weight(plan, category.id, request.form.get(f"weight-{category.id}", ""))
+        except Refused:
+            continue
+    return ribbon(plan)
+
+
+@blueprint.post("/<action>")
+def change(section_id: int, action: str) -> ResponseReturnValue:
+    """One edit of the plan, kept as a new version; refused ones change nothing and keep what was typed."""
+    found = instructor_standing(section_id)
+    if action not in EDITS:
+        return _page(found, Refused("action", "is not an edit of a plan"))
+    done = ""
+
+    def run(plan: Plan) -> tuple[Plan, str]:
+        nonlocal done
+        changed, done = EDITS[action](plan, request.form)
+        return changed, done
+
+    try:
+        entry = plans.change(database(), act(section_id), run)
+    except AlreadyDoneError:
+        return _page(standing(section_id))
+    except Refused as error:
+        return _page(found, error)
+    notice = Notice(f"{done[:1].upper()}{done[1:]}.", entry) if entry else None
+    return _page(standing(section_id), notice=notice)
+
+
+def _name_of(plan: Plan, form: Form) -> str:
+    category = plan.category(form.get("category", ""))
+    return category.name if category else ""
+
+
+def _item_name(plan: Plan, form: Form) -> str:
+    item = plan.item(form.get("item", ""))
+    return item.name if item else ""
+
+
+def _by(form: Form) -> int:
+    return 1 if form.get("by") == "1" else -1
+
+
+def _add_category(plan: Plan, form: Form) -> tuple[Plan, str]:
+    return edit.add_category(
+        plan, form.get("name", ""), form.get("weight", "")
+    ), f"{form.get('name', '').strip()} added"
+
+
+def _rename_category(plan: Plan, form: Form) -> tuple[Plan, str]:
+    name = form.get("name", "")
+    changed = edit.rename_category(plan, form.get("category", ""), name)
+    return changed, f"{_name_of(plan, form)} is now {name.strip()}"
+
+
+def _weight(plan: Plan, form: Form) -> tuple[Plan, str]:
+    category = form.get("category", "")
+    typed = form.get(f"weight-{category}", "")
+    return edit.set_weight(plan, category, typed), f"weight of {_name_of(plan, form)} is {typed.strip()}"
+
+
+def _rule(plan: Plan, form: Form) -> tuple[Plan, str]:
+    rule, value = form.get("rule", ""), form.get("value", "")
+    changed = edit.set_rule(plan, form.get("category", ""), rule, value)
+    return changed, f"rule of {_name_of(plan, form)} changed"
+
+
+def _move_category(plan: Plan, form: Form) -> tuple[Plan, str]:
+    return edit.move_category(plan, form.get("category", ""), _by(form)), f"{_name_of(plan, form)} moved"
+
+
+def _delete_category(plan: Plan, form: Form) -> tuple[Plan, str]:
+    return edit.delete_category(plan, form.get("category", "")), f"{_name_of(plan, form)} deleted"
+
+
+def _add_item(plan: Plan, form: Form) -> tuple[Plan, str]:
+    name = form.get("name", "")
+    changed = edit.add_item(plan, form.get("category", ""), name, form.get("points", ""), form.get("due", ""))
+    return changed, f"{name.strip()} added"
+
+
+def _change_item(plan: Plan, form: Form) -> tuple[Plan, str]:
+    name = form.get("name", "")
+    changed = edit.change_item(plan, form.get("item", ""), name, form.get("points", ""), form.get("due", ""))
+    return changed, f"{name.strip()} changed"
+
+
+def _move_item(plan: Plan, form: Form) -> tuple[Plan, str]:
+    return edit.move_item(plan, form.get("item", ""), _by(form)), f"{_item_name(plan, form)} moved"
+
+
+def _file_item(plan: Plan, form: Form) -> tuple[Plan, str]:
+    changed = edit.file_item(plan, form.get("item", ""), form.get("category", ""))
+    return changed, f"{_item_name(plan, form)} moved to {_name_of(plan, form)}"
+
+
+def _delete_item(plan: Plan, form: Form) -> tuple[Plan, str]:
+    return edit.delete_item(plan, form.get("item", "")), f"{_item_name(plan, form)} deleted"
+
+
+def _basis(plan: Plan, form: Form) -> tuple[Plan, str]:
+    changed = edit.set_basis(plan, form.get("basis", ""))
+    return changed, f"plan basis is now {changed.basis}"
+
+
+def _rounding(plan: Plan, form: Form) -> tuple[Plan, str]:
+    changed = edit.set_rounding(plan, form.get("decimals", ""), form.get("letter_uses", "rounded"))
+    return changed, "rounding changed"
+
+
+def _scale(plan: Plan, form: Form) -> tuple[Plan, str]:
+    rows = [(form[f"letter-{i}"], form.get(f"from-{i}", "")) for i in range(40) if f"letter-{i}" in form]
+    return edit.set_scale(plan, rows), "letter scale changed"
+
+
+EDITS: dict[str, Edit] = {
+    "add-category": _add_category,
+    "rename-category": _rename_category,
+    "weight": _weight,
+    "rule": _rule,
+    "move-category": _move_category,
+    "delete-category": _delete_category,
+    "add-item": _add_item,
+    "change-item": _change_item,
+    "move-item": _move_item,
+    "file-item": _file_item,
+    "delete-item": _delete_item,
+    "basis": _basis,
+    "rounding": _rounding,
+    "scale": _scale,
+}

@@ -1,0 +1,76 @@
+"""How values read on screen: percents, dates, scores; no rule of the job lives here."""
+
+from collections.abc import Callable
+from datetime import date, datetime
+from fractions import Fraction
+from typing import Any
+
+from flask import Flask
+
+from vinemark.core.course_format import write_cell
+from vinemark.core.number import exact_text, fixed
+from vinemark.core.working import percent_text
+from vinemark.web.context import new_key, settings
+
+
+def short_percent(value: Fraction | None, decimals: int = 2) -> str:
+    """A percent for a table; a dash where there is none."""
+    return "–" if value is None else fixed(value, decimals)
+
+
+def day(value: date | None) -> str:
+    """'2 Nov 2026'."""
+    return "" if value is None else f"{value.day} {value:%b %Y}"
+
+
+def day_short(value: date | None) -> str:
+    """'2 Nov'."""
+    return "" if value is None else f"{value.day} {value:%b}"
+
+
+def moment(value: datetime | str | None) -> str:
+    """'Mon 21 Dec, 17:00'."""
+    if value is None:
+        return ""
+    at = datetime.fromisoformat(value) if isinstance(value, str) else value
+    return f"{at:%a} {at.day} {at:%b, %H:%M}"
+
+
+def days_left(due: datetime | None) -> str:
+    """How far off a deadline is."""
+    if due is None:
+        return ""
+    now = settings().clock.now()
+    if due < now:
+        return "closed"
+    days = (due.date() - now.date()).days
+    return "today" if days == 0 else "1 day left" if days == 1 else f"{days} days left"
+
+
+def letter_sign(value: str | None) -> str:
+    """A letter with a true minus sign."""
+    return "" if value is None else value.replace("-", "−")
+
+
+def cell_text(value: Any) -> str:
+    """A score cell as it stands in the sheet."""
+    return write_cell(value) or ""
+
+
+def add_filters(app: Flask) -> None:
+    """Make these known to the templates."""
+    filters: list[Callable[..., str | None]] = [
+        short_percent,
+        day,
+        day_short,
+        moment,
+        days_left,
+        letter_sign,
+        cell_text,
+        exact_text,
+        percent_text,
+    ]
+    for function in filters:
+        app.add_template_filter(function)
+    app.add_template_global(new_key)
+    app.add_template_global(settings)

@@ -1,0 +1,232 @@
+"""Settle: computed and settled side by side, for the whole class on one list."""
+
+from collections.abc import Mapping
+from contextlib import suppress
+from dataclasses import dataclass
+from datetime import date
+
+from flask import Blueprint, abort, redirect, request, url_for
+from flask.typing import ResponseReturnValue
+
+from vinemark.core import settling
+from vinemark.core.audit import Finding
+from vinemark.core.calculation import Grade, grade_of
+from vinemark.core.course import Course, Settled, Student
+from vinemark.core.course_format import Refused
+from vinemark.core.plan import Item
+from vinemark.core.settling import computed_code
+from vinemark.store import settling as store
+from vinemark.store.history import AlreadyDoneError
+from vinemark.web.context import (
+    Standing,
+    act,
+    database,
+    instructor_standing,
+    leave_notice,
+    page,
+    require_sign_in,
+    settings,
+    standing,
+)
+
+blueprint = Blueprint("settle", __name__, url_prefix="/s/<int:section_id>/settle")
+blueprint.before_request(require_sign_in)
+
+
+@dataclass(frozen=True)
+class Line:
+    """One student of the list. `typed` is what stands in the fields, refused or kept."""
+
+    student: Student
+    grade: Grade
+    computed: str | None
+    settled: Settled | None
+    typed: Mapping[str, str]
+    needs: tuple[str, ...]
+    status: str
+    basis: str
+    stops: list[Finding]
+    suggestion: Item | None
+    refused: Refused | None = None
+
+    @property
+    def differs(self) -> bool:
+        """Settled otherwise than computed."""
+        return self.settled is not None and self.settled.grade != self.computed
+
+
+@blueprint.get("")
+def show(section_id: int) -> ResponseReturnValue:
+    """The list."""
+    return _page(standing(section_id))
+
+
+def _page(found: Standing, refused: tuple[str, Refused] | None = None) -> ResponseReturnValue:
+    lines = _lines(found, refused)
+    return page(
+        "settle",
+        found,
+        status=422 if refused else 200,
+        lines=[line for line in lines if line.status in {"enrolled", "not on the roster"}],
+        apart=[line for line in lines if line.status not in {"enrolled", "not on the roster"}],
+        settled_count=sum(line.settled is not None for line in lines if line.status == "enrolled"),
+        enrolled_count=sum(line.status == "enrolled" for line in lines),
+        missing=_missing(found.course),
+        codes={basis: settling.codes_for(found.course, basis) for basis in ("letter", "pass")},
+        letter_counts=_letter_counts(found.course, lines),
+        raised=[line for line in lines if line.status == "enrolled" and line.differs],
+        records=found.course.records,
+    )
+
+
+def _letter_counts(course: Course, lines: list[Line]) -> list[tuple[str, int]]:
+    grades = [line.settled.grade for line in lines if line.settled and line.status == "enrolled"]
+    codes = [row.letter for row in course.plan.scale]
+    order = sorted(set(grades), key=lambda code: (codes.index(code) if code in codes else len(codes), code))
+    return [(code, grades.count(code)) for code in order]
+
+
+def _missing(course: Course) -> list[tuple[str, str]]:
+    here = {s.id for s in course.students}
+    roster = course.records.roster if course.records else ()
+    return [(entry.id, entry.name) for entry in roster if entry.status == "enrolled" and entry.id not in here]
+
+
+def _lines(found: Standing, refused: tuple[str, Refused] | None = None) -> list[Line]:
+    stops: dict[str, list[Finding]] = {}
+    for finding in found.findings:
+        if finding.level == "stop" and finding.student:
+            stops.setdefault(finding.student, []).append(finding)
+    return [_line(found.course, s, stops.get(s.id, []), refused) for s in found.course.students]
+
+
+def _line(course: Course, student: Student, stops: list[Finding], refused: tuple[str, Refused] | None) -> Line:
+    today = settings().clock.today()
+    grade = grade_of(course, student.id, today)
+    settled = course.settled.get(student.id)
+    mine = refused[1] if refused and refused[0] == student.id else None
+    typed: Mapping[str, str] = request.form if mine else _fields(settled)
+    code = typed.get("grade", "")
+    return Line(
+        student=student,
+        grade=grade,
+        computed=computed_code(course, student.id, grade),
+        settled=settled,
+        typed=typed,
+        needs=settling.needs_of(course, code),
+        status="set aside" if student.set_aside else course.status(student) or "not on the roster",
+        basis=course.grading_basis(student.id),
+        stops=stops,
+        suggestion=settling.last_work(course, student.id, today),
+        refused=mine,
+    )
+
+
+def _fields(settled: Settled | None) -> dict[str, str]:
+    if settled is None:
+        return {}
+    return {
+        "grade": settled.grade,
+        "reason": settled.reason or "",
+        "last_attended": settled.last_attended.isoformat() if settled.last_attended else "",
+        "never_attended": "1" if settled.never_attended else "",
+        "fallback_grade": settled.fallback_grade or "",
+        "finish_by": settled.finish_by.isoformat() if settled.finish_by else "",
+        "owed": settled.owed or "",
+    }
+
+
+@blueprint.post("/student/<student_id>")
+def settle_one(section_id: int, student_id: str) -> ResponseReturnValue:
+    """Settle one student as typed; an empty code opens the grade again."""
+    found = instructor_standing(section_id)
+    student = found.course.student(student_id)
+    if student is None:
+        abort(404)
+    try:
+        new = _typed_settled(found.course, student)
+    except Refused as error:
+        return _page(found, (student_id, error))
+    if new == found.course.settled.get(student_id):
+        return _page(found)
+    what = f"{student.plain_name}: {'open again' if new is None else 'settled as ' + new.grade}"
+    with suppress(AlreadyDoneError):
+        store.settle(database(), act(section_id), {student_id: new}, what)
+    return _page(standing(section_id))
+
+
+def _typed_settled(course: Course, student: Student) -> Settled | None:
+    form = request.form
+    if not form.get("grade", "").strip():
+        return None
+    typed = Settled(
+        form["grade"],
+        form.get("reason"),
+        _day("last_attended"),
+        form.get("fallback_grade"),
+        _day("finish_by"),
+        form.get("never_attended") == "1",
+        form.get("owed", "").strip() or None,
+    )
+    grade = grade_of(course, student.id, settings().clock.today())
+    return settling.settle_one(course, student.id, typed, computed_code(course, student.id, grade))
+
+
+def _day(field: str) -> date | None:
+    typed = request.form.get(field, "").strip()
+    try:
+        return date.fromisoformat(typed) if typed else None
+    except ValueError:
+        raise Refused(field, "must be a date") from None
+
+
+@blueprint.post("/take-rest")
+def take_rest(section_id: int) -> ResponseReturnValue:
+    """Take every open grade as computed, in one act with one undo."""
+    found = instructor_standing(section_id)
+    today = settings().clock.today()
+    grades = {s.id: grade_of(found.course, s.id, today) for s in found.course.enrolled()}
+    taken = settling.take_as_computed(found.course, grades)
+    if not taken:
+        leave_notice("No open grade could be taken as computed.", trouble=True)
+        return redirect(url_for("settle.show", section_id=section_id))
+    with suppress(AlreadyDoneError):
+        what = f"{len(taken)} grades taken as computed"
+        entry = store.settle(database(), act(section_id), taken, what)
+        left = len(found.course.enrolled()) - len({*found.course.settled, *taken} & set(grades))
+        leave_notice(f"{what}, {left} left open." if left else f"{what}.", entry)
+    return redirect(url_for("settle.show", section_id=section_id))
+
+
+@blueprint.post("/aside/<student_id>")
+def set_aside(section_id: int, student_id: str) -> ResponseReturnValue:
+    """Set a student aside with a reason, or take them back."""
+    found = instructor_standing(section_id)
+    student = found.course.student(student_id)
+    if student is None:
+        abort(404)
+    reason = " ".join(request.form.get("reason", "").split()) or None
+    if request.form.get("back") != "1" and reason is None:
+        return _page(found, (student_id, Refused("aside", "say why this student is set aside")))
+    what = f"{student.plain_name} {'set aside: ' + reason if reason else 'taken back'}"
+    with suppress(AlreadyDoneError):
+        entry = store.set_aside(database(), act(section_id), student_id, reason, what)
+        leave_notice(f"{what}.", entry)
+    return redirect(url_for("settle.show", section_id=section_id))
+
+
+@blueprint.post("/add/<student_id>")
+def add_from_roster(section_id: int, student_id: str) -> ResponseReturnValue:
+    """Put a student of the roster into the section."""
+    found = instructor_standing(section_id)
+    entry = found.course.records.entry(student_id) if found.course.records else None
+    if entry is None:
+        abort(404)
+    if found.course.student(student_id) is None:
+        new = Student(entry.id, entry.family_name, entry.given_name)
+        try:
+            store.add_students(database(), act(section_id), [new], f"{new.plain_name} added from the roster")
+            leave_notice(f"{new.plain_name} added from the registrar’s roster.")
+        except AlreadyDoneError:
+            pass
+    return redirect(url_for("settle.show", section_id=section_id))

@@ -1,0 +1,87 @@
+/* What every page needs beside htmx: tokens on requests, order of answers, small comforts. */
+
+const csrf = document.querySelector('meta[name="csrf-token"]').content;
+
+/* A morph must not overwrite what somebody is typing while an answer comes in. */
+Idiomorph.defaults.ignoreActiveValue = true;
+
+document.addEventListener("htmx:configRequest", (event) => {
+  event.detail.headers["X-CSRFToken"] = csrf;
+  if (event.detail.verb !== "get" && !event.detail.parameters.key) {
+    event.detail.parameters.key = crypto.randomUUID ? crypto.randomUUID() : String(Math.random()).slice(2);
+  }
+});
+
+/* Answers may overtake one another: only the latest request of a page may repaint it. */
+let asked = 0;
+let painted = 0;
+document.addEventListener("htmx:beforeRequest", (event) => {
+  event.detail.xhr.vineMarkOrder = ++asked;
+});
+document.addEventListener("htmx:beforeSwap", (event) => {
+  if (event.detail.target?.id !== "work") return;
+  const order = event.detail.xhr.vineMarkOrder ?? 0;
+  if (order < painted) event.detail.shouldSwap = false;
+  painted = Math.max(painted, order);
+});
+
+for (const trouble of ["htmx:sendError", "htmx:timeout", "htmx:responseError"]) {
+  document.addEventListener(trouble, (event) => {
+    const kept = document.getElementById("kept");
+    if (!kept) return;
+    const status = event.detail.xhr?.status;
+    kept.classList.add("refused");
+    kept.textContent = status ? `Not kept: ${event.detail.xhr.responseText.slice(0, 120)}` : "Not kept: no connection. Try again.";
+  });
+}
+
+/* A form that is kept on change has nothing more to do on Enter. */
+document.addEventListener("submit", (event) => {
+  if (event.target.hasAttribute("data-no-submit")) event.preventDefault();
+  if (event.target.hasAttribute("data-once")) {
+    const button = event.target.querySelector("button");
+    if (button.disabled) event.preventDefault();
+    setTimeout(() => { button.disabled = true; }, 0);
+  }
+});
+window.addEventListener("pageshow", () => {
+  for (const button of document.querySelectorAll("form[data-once] button")) button.disabled = false;
+});
+
+/* After something was added its form is empty again, with the focus on its first field. */
+document.addEventListener("htmx:afterRequest", (event) => {
+  const form = event.detail.elt;
+  if (!event.detail.successful || !form.id || !form.hasAttribute("data-clear-when-done")) return;
+  const now = document.getElementById(form.id);
+  if (!now) return;
+  for (const field of now.querySelectorAll("input:not([type=hidden])")) field.value = "";
+  now.querySelector("input:not([type=hidden])")?.focus();
+});
+
+document.addEventListener("click", (event) => {
+  if (event.target.closest("[data-print]")) window.print();
+  const fill = event.target.closest("[data-fill]");
+  if (fill) {
+    const field = document.getElementById(fill.dataset.fill);
+    field.value = fill.dataset.value;
+    field.dispatchEvent(new Event("change", { bubbles: true }));
+    field.focus();
+  }
+});
+
+/* Enter in the list of grades goes down to the next student's code. */
+document.addEventListener("keydown", (event) => {
+  const code = event.target.closest?.(".settle-table .code:not(.small)");
+  if (!code || (event.key !== "Enter" && event.key !== "Escape")) return;
+  if (event.key === "Escape") { code.value = code.defaultValue; return; }
+  event.preventDefault();
+  const codes = [...document.querySelectorAll(".settle-table .code:not(.small)")];
+  const next = codes[codes.indexOf(code) + (event.shiftKey ? -1 : 1)];
+  if (next) { next.focus(); next.select(); } else { code.blur(); }
+});
+
+if (location.hash) {
+  const place = document.getElementById(decodeURIComponent(location.hash.slice(1)));
+  place?.scrollIntoView({ block: "center", inline: "center" });
+  place?.querySelector("input, button, summary")?.focus({ preventScroll: true });
+}

@@ -1,0 +1,164 @@
+"""Real processes on free ports and a real browser, for the browser tests and the pictures."""
+
+import os
+import shutil
+import signal
+import socket
+import subprocess
+import sys
+import time
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass, field
+from pathlib import Path
+
+from selenium import webdriver
+from selenium.webdriver.chrome.options import Options
+from selenium.webdriver.chrome.service import Service
+from selenium.webdriver.common.by import By
+from selenium.webdriver.remote.webelement import WebElement
+from selenium.webdriver.support import expected_conditions as expected
+from selenium.webdriver.support.ui import WebDriverWait
+
+from vinemark.demo import prepare
+
+TOKEN = "a token for tests"
+DEMO_EMAIL = "maren.ostrander@larkmoor.example"
+DEMO_PASSWORD = "larkmoor"
+
+
+def free_port() -> int:
+    """A port nobody listens on."""
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return int(probe.getsockname()[1])
+
+
+@dataclass
+class Stage:
+    """Vine Mark and the office as two processes over a folder of databases."""
+
+    folder: Path
+    port: int = field(default_factory=free_port)
+    office_port: int = field(default_factory=free_port)
+    processes: dict[str, subprocess.Popen[bytes]] = field(default_factory=dict)
+
+    @classmethod
+    @contextmanager
+    def demo(cls, folder: Path) -> Iterator["Stage"]:
+        """The demo, in a folder of its own."""
+        prepare(folder / "demo")
+        with cls.running(folder / "demo") as stage:
+            yield stage
+
+    @classmethod
+    @contextmanager
+    def running(cls, folder: Path) -> Iterator["Stage"]:
+        """Both processes over a folder, stopped at the end."""
+        folder.mkdir(exist_ok=True)
+        stage = cls(folder)
+        try:
+            stage.start_office()
+            stage.start("app", "serve", "--port", str(stage.port))
+            yield stage
+        finally:
+            for name in list(stage.processes):
+                stage.stop(name)
+
+    @property
+    def url(self) -> str:
+        """Address of Vine Mark."""
+        return f"http://127.0.0.1:{self.port}"
+
+    @property
+    def office_url(self) -> str:
+        """Address of the office."""
+        return f"http://127.0.0.1:{self.office_port}"
+
+    def start_office(self, answer_delay: float = 0.0) -> None:
+        """Start the office; it may take its time between keeping a sending and answering it."""
+        database = str(self.folder / "office.sqlite")
+        options = ["--port", str(self.office_port), "--database", database, "--answer-delay", str(answer_delay)]
+        self.start("office", "office", *options)
+
+    def start(self, name: str, *arguments: str) -> None:
+        """Start one process and wait until it answers."""
+        environment = {
+            **os.environ,
+            "VINEMARK_DATABASE": str(self.folder / "vinemark.sqlite"),
+            "VINEMARK_OFFICE_URL": self.office_url,
+            "VINEMARK_OFFICE_TOKEN": TOKEN,
+            "VINEMARK_DAY": "2026-12-19",
+            "VINEMARK_DEMO": "1",
+        }
+        command = [sys.executable, "-m", "vinemark.cli", *arguments]
+        self.processes[name] = subprocess.Popen(command, env=environment)
+        port = self.office_port if name == "office" else self.port
+        for _ in range(150):
+            with socket.socket() as probe:
+                if probe.connect_ex(("127.0.0.1", port)) == 0:
+                    return
+            time.sleep(0.1)
+        raise RuntimeError(f"{name} did not start")
+
+    def stop(self, name: str, how: signal.Signals = signal.SIGTERM) -> None:
+        """Stop one process; SIGKILL stops it and its worker at once."""
+        process = self.processes.pop(name)
+        if how == signal.SIGKILL:
+            children = subprocess.run(["pgrep", "-P", str(process.pid)], capture_output=True, text=True, check=False)
+            for child in children.stdout.split():
+                os.kill(int(child), signal.SIGKILL)
+        process.send_signal(how)
+        process.wait(timeout=30)
+
+    def sign_in(self, driver: webdriver.Chrome, email: str = DEMO_EMAIL, password: str = DEMO_PASSWORD) -> None:
+        """Sign in, unless somebody is."""
+        driver.get(self.url)
+        if "/sign-in" in driver.current_url:
+            driver.find_element(By.ID, "f-email").send_keys(email)
+            driver.find_element(By.ID, "f-password").send_keys(password + "\n")
+            wait(driver, "h1", "Desk")
+
+    def open(self, driver: webdriver.Chrome, section: str, step: str) -> None:
+        """Open one step of a section from the Desk."""
+        driver.get(self.url)
+        driver.find_element(By.LINK_TEXT, section).click()
+        wait(driver, "h1", "Grading plan")
+        if step != "plan":
+            driver.find_element(By.CSS_SELECTOR, f".stem a[href$='/{step}']").click()
+            wait(driver, "h1", step.capitalize())
+
+    def focus_cell(self, driver: webdriver.Chrome, item: str) -> None:
+        """Focus the third student's cell of an item and wait for the working."""
+        driver.find_elements(By.CSS_SELECTOR, f"td[data-item='{item}']")[2].click()
+        wait(driver, "#margin h3", "How it was worked out")
+
+
+def wait(driver: webdriver.Chrome, selector: str, text: str = "", seconds: float = 15) -> WebElement:
+    """Wait for an element, with a text in it where one is given."""
+    found = (By.CSS_SELECTOR, selector)
+    waiting = WebDriverWait(driver, seconds)
+    if text:
+        waiting.until(expected.text_to_be_present_in_element(found, text), f"{selector}: {text}")
+    return waiting.until(expected.presence_of_element_located(found), selector)
+
+
+@contextmanager
+def browser(folder: Path) -> Iterator[webdriver.Chrome]:
+    """Chromium without a screen, at 1280x800, with a profile of its own."""
+    options = Options()
+    options.binary_location = shutil.which("chromium") or "/usr/bin/chromium"
+    for flag in (
+        "--headless=new", "--no-sandbox", "--disable-dev-shm-usage", "--disable-gpu", "--disable-quic",
+        "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync",
+        "--hide-scrollbars", f"--user-data-dir={folder / 'profile'}",
+    ):  # fmt: skip
+        options.add_argument(flag)
+    options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
+    driver = webdriver.Chrome(options=options, service=Service(shutil.which("chromedriver") or "/usr/bin/chromedriver"))
+    size = {"width": 1280, "height": 800, "deviceScaleFactor": 1, "mobile": False}
+    driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", size)
+    try:
+        yield driver
+    finally:
+        driver.quit()
