@@ -13,6 +13,7 @@ from typing import Any
 
 import click
 from flask import Flask
+from gunicorn.app.base import BaseApplication
 
 from vinemark import demo as demo_data
 from vinemark.office.app import OfficeSettings, create_office
@@ -49,7 +50,6 @@ def _refuse_taken(port: int, option: str) -> None:
 
 def _run_server(app: Flask, host: str, port: int) -> None:
     """Gunicorn with one process and threads: SQLite's writers wait for one another anyway."""
-    from gunicorn.app.base import BaseApplication
 
     class Server(BaseApplication):  # type: ignore[misc]
         def load_config(self) -> None:

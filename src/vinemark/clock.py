@@ -1,19 +1,20 @@
 """What day it is: the machine's, or a day set for a demo while the time of day goes on."""
 
 from dataclasses import dataclass
-from datetime import date, datetime
+from datetime import date, datetime, time
 
 
 @dataclass(frozen=True)
 class Clock:
-    """Local time; `day`, where set, stands in for today's date."""
+    """Local time; `day` and `time_of_day`, where set, stand in for the machine's."""
 
     day: date | None = None
+    time_of_day: time | None = None
 
     def now(self) -> datetime:
         """The time now, without a zone: the college's local time."""
         now = datetime.now().astimezone().replace(tzinfo=None)
-        return now if self.day is None else datetime.combine(self.day, now.time())
+        return datetime.combine(self.day or now.date(), self.time_of_day or now.time())
 
     def today(self) -> date:
         """The day now."""

@@ -93,13 +93,16 @@ class Stage:
         }
         command = [sys.executable, "-m", "vinemark.cli", *arguments]
         self.processes[name] = subprocess.Popen(command, env=environment)
+        self._wait_for_port(name, open_=True)
+
+    def _wait_for_port(self, name: str, open_: bool) -> None:
         port = self.office_port if name == "office" else self.port
         for _ in range(150):
             with socket.socket() as probe:
-                if probe.connect_ex(("127.0.0.1", port)) == 0:
+                if (probe.connect_ex(("127.0.0.1", port)) == 0) == open_:
                     return
             time.sleep(0.1)
-        raise RuntimeError(f"{name} did not start")
+        raise RuntimeError(f"{name} did not {'start' if open_ else 'stop'}")
 
     def stop(self, name: str, how: signal.Signals = signal.SIGTERM) -> None:
         """Stop one process; SIGKILL stops it and its worker at once."""
@@ -110,6 +113,7 @@ class Stage:
                 os.kill(int(child), signal.SIGKILL)
         process.send_signal(how)
         process.wait(timeout=30)
+        self._wait_for_port(name, open_=False)
 
     def sign_in(self, driver: webdriver.Chrome, email: str = DEMO_EMAIL, password: str = DEMO_PASSWORD) -> None:
         """Sign in, unless somebody is."""

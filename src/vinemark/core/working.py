@@ -41,6 +41,7 @@ class Working:
     lines: Sequence[CategoryLine]
     steps: Sequence[tuple[str, str]]
     percent: str | None
+    headline: str | None
     exact: str | None
     letter: str | None
     distance: str | None
@@ -69,15 +70,28 @@ def working(plan: Plan, grade: Grade) -> Working:
         lines=[_line(plan, place, result) for place, result in enumerate(grade.categories)],
         steps=_steps(plan, grade),
         percent=percent_text(grade.percent),
+        headline=_headline(plan, grade),
         exact=None if grade.percent is None else ratio_text(grade.percent),
         letter=grade.letter,
-        distance=None if nxt is None else f"{percent_text(nxt.short_by)} below {nxt.letter}",
+        distance=None if nxt is None else f"{_short_text(nxt.short_by)} below {nxt.letter}",
         blanks_zero=percent_text(grade.blanks_zero),
         blanks_zero_letter=_letter(plan, grade.blanks_zero),
         blanks_full=percent_text(grade.blanks_full),
         blanks_full_letter=_letter(plan, grade.blanks_full),
         in_force=_weights_in_force(plan, grade),
     )
+
+
+def _headline(plan: Plan, grade: Grade) -> str | None:
+    """The rounded percent where the plan rounds, else two decimals; the steps give every digit."""
+    if grade.percent is None:
+        return None
+    return trimmed(grade.percent, 2) if plan.rounding is None else fixed(grade.percent, max(2, plan.rounding.decimals))
+
+
+def _short_text(value: Fraction) -> str:
+    """Two decimals, or as many as show that it is not 0."""
+    return next((t for t in (trimmed(value, n) for n in (2, 4, 6)) if t != "0"), "less than 0.000001")
 
 
 def _letter(plan: Plan, percent: Fraction | None) -> str | None:

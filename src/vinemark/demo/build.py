@@ -211,7 +211,9 @@ class Demo:
         return section
 
     def _client(self) -> OfficeClient:
-        app = create_office(OfficeSettings(str(self.office_database), "demo", Clock(date(2026, 12, 18))))
+        app = create_office(
+            OfficeSettings(str(self.office_database), "demo", Clock(self.moment.date(), self.moment.time()))
+        )
         return OfficeClient("http://office", "demo", httpx.WSGITransport(app=app))
 
     def _fill(

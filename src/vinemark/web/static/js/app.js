@@ -85,3 +85,8 @@ if (location.hash) {
   place?.scrollIntoView({ block: "center", inline: "center" });
   place?.querySelector("input, button, summary")?.focus({ preventScroll: true });
 }
+
+/* While the year of a date is being typed it reads 0002, 0020, 0202: not yet a change. */
+document.addEventListener("change", (event) => {
+  if (event.target.type === "date" && event.target.value && event.target.value < "1900") event.stopImmediatePropagation();
+}, true);

@@ -1,0 +1,83 @@
+"""The office is stopped in the middle of a sending: nothing is lost, and sending again gives one receipt."""
+
+import signal
+import sqlite3
+import time
+from pathlib import Path
+
+import pytest
+from selenium import webdriver
+from selenium.webdriver.common.by import By
+
+from tests.browser.stage import Stage, wait
+
+pytestmark = pytest.mark.browser
+
+
+def count(path: Path, query: str) -> int:
+    """One number from a database."""
+    connection = sqlite3.connect(path)
+    try:
+        return int(connection.execute(query).fetchone()[0])
+    finally:
+        connection.close()
+
+
+def sign(driver: webdriver.Chrome, stage: Stage) -> None:
+    stage.sign_in(driver)
+    stage.open(driver, "FIBR 120-01", "submit")
+    driver.find_element(By.ID, "sign").click()
+    wait(driver, "h2", "Signed, not sent")
+
+
+def wait_until_kept(office: Path, sendings: int) -> None:
+    """Until the office has kept the sending, which it has not answered yet."""
+    for _ in range(100):
+        if count(office, "SELECT count(*) FROM sending") == sendings:
+            return
+        time.sleep(0.1)
+    raise AssertionError("the office never kept the sending")
+
+
+def test_answer_is_lost_and_sending_again_gives_the_one_receipt(driver: webdriver.Chrome, folder: Path) -> None:
+    with Stage.demo(folder) as stage:
+        office = stage.folder / "office.sqlite"
+        stage.stop("office")
+        stage.start_office(answer_delay=8)
+        sign(driver, stage)
+        driver.execute_script("setTimeout(() => document.getElementById('send').click(), 50)")
+        wait_until_kept(office, 2)
+        stage.stop("office", signal.SIGKILL)
+        wait(driver, "h2", "Sent, not confirmed")
+        wait(driver, ".notice.trouble", "did not confirm")
+        assert driver.find_elements(By.CSS_SELECTOR, ".receipt-box") == []
+        driver.find_element(By.ID, "send").click()
+        wait(driver, ".notice.trouble", "it could not be reached")
+        assert len(driver.find_elements(By.CSS_SELECTOR, ".submit-table tbody tr")) == 14
+        stage.start_office()
+        driver.find_element(By.ID, "send").click()
+        wait(driver, ".notice", "Receipt R-2026-00002: 14 accepted")
+        wait(driver, "#margin", "14 of 14 lines agree")
+        assert len(driver.find_elements(By.CSS_SELECTOR, ".receipt-box")) == 1
+        assert count(office, "SELECT count(*) FROM sending WHERE section = '2026FA-FIBR120-01'") == 1
+        assert count(office, "SELECT count(*) FROM grade WHERE section = '2026FA-FIBR120-01'") == 14
+        assert count(stage.folder / "vinemark.sqlite", "SELECT count(*) FROM sending WHERE receipt IS NOT NULL") == 2
+
+
+def test_app_is_killed_while_it_waits_for_the_office(driver: webdriver.Chrome, folder: Path) -> None:
+    with Stage.demo(folder) as stage:
+        office = stage.folder / "office.sqlite"
+        stage.stop("office")
+        stage.start_office(answer_delay=8)
+        sign(driver, stage)
+        driver.execute_script("setTimeout(() => document.getElementById('send').click(), 50)")
+        wait_until_kept(office, 2)
+        stage.stop("app", signal.SIGKILL)
+        stage.start("app", "serve", "--port", str(stage.port))
+        stage.open(driver, "FIBR 120-01", "submit")
+        wait(driver, "h2", "Sent, not confirmed")
+        stage.stop("office", signal.SIGKILL)
+        stage.start_office()
+        driver.find_element(By.ID, "send").click()
+        wait(driver, ".notice", "14 accepted")
+        assert count(office, "SELECT count(*) FROM sending WHERE section = '2026FA-FIBR120-01'") == 1
