@@ -92,7 +92,7 @@ class Stage:
             "VINEMARK_DEMO": "1",
         }
         command = [sys.executable, "-m", "vinemark.cli", *arguments]
-        self.processes[name] = subprocess.Popen(command, env=environment)
+        self.processes[name] = subprocess.Popen(command, env=environment, start_new_session=True)
         self._wait_for_port(name, open_=True)
 
     def _wait_for_port(self, name: str, open_: bool) -> None:
@@ -108,10 +108,9 @@ class Stage:
         """Stop one process; SIGKILL stops it and its worker at once."""
         process = self.processes.pop(name)
         if how == signal.SIGKILL:
-            children = subprocess.run(["pgrep", "-P", str(process.pid)], capture_output=True, text=True, check=False)
-            for child in children.stdout.split():
-                os.kill(int(child), signal.SIGKILL)
-        process.send_signal(how)
+            os.killpg(process.pid, how)
+        else:
+            process.send_signal(how)
         process.wait(timeout=30)
         self._wait_for_port(name, open_=False)
 

@@ -279,7 +279,9 @@ if (sheet) {
     if (event.target.matches("td.cell") && event.target !== current) focusCell(event.target);
   });
   sheet.addEventListener("focusout", (event) => {
-    if (event.target.tagName === "INPUT" && !event.target.closest("td").contains(event.relatedTarget)) setTimeout(commit, 0);
+    if (event.target.tagName === "INPUT" && !event.target.closest("td").contains(event.relatedTarget)) {
+      setTimeout(() => { if (event.target.isConnected) commit(); }, 0);
+    }
   });
   const wanted = location.hash ? document.getElementById(decodeURIComponent(location.hash.slice(1))) : null;
   const first = wanted?.matches("td.cell") ? wanted : wanted?.querySelector("td.cell") ?? sheet.querySelector("td.cell");
