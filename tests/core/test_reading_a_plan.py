@@ -1,0 +1,109 @@
+"""What a plan says in words, as a ribbon, and in a cell."""
+
+from dataclasses import replace
+from fractions import Fraction
+
+import pytest
+
+from tests.builders import category, grade, plan
+from vinemark.core.course_format import Refused
+from vinemark.core.entry import read_entry
+from vinemark.core.plan import Item
+from vinemark.core.ribbon import ribbon, weight_verdict
+from vinemark.core.sentences import category_phrases, plan_text, sentence
+from vinemark.core.working import working
+
+
+def test_a_category_reads_as_a_sentence_with_its_controls() -> None:
+    of = plan(category("10", split="even", drop_lowest=2, blanks="zero"))
+    phrases = category_phrases(of, of.categories[0])
+    assert sentence(phrases) == "Split evenly; drop the lowest 2. A blank counts 0."
+    assert [p.rule for p in phrases if p.rule] == ["split", "drop_lowest", "blanks"]
+
+
+def test_the_plan_in_words() -> None:
+    text = plan_text(plan(category("10", weight="100"), decimals=0))
+    assert text.splitlines() == [
+        "The grade is the weighted average of the categories.",
+        "Category i (100%). Split by points; nothing dropped. A blank waits.",
+        "Letters: A from 90, B from 80, C from 70, D from 60, F from 0.",
+        "The percent is rounded to a whole number (a half goes up); the letter uses the rounded percent.",
+    ]
+
+
+@pytest.mark.parametrize(
+    ("total", "words"),
+    [("100", "100 of 100"), ("95", "95 of 100: 5 open"), ("110", "110 of 100: 10 too much"),
+     ("99.99", "99.99 of 100: 0.01 open"), ("300/3", "100 of 100"), ("100/3", "33.333333 of 100: 66.666667 open")],
+)  # fmt: skip
+def test_what_is_open_is_said_as_a_number(total: str, words: str) -> None:
+    assert weight_verdict(Fraction(total)) == words
+
+
+def test_the_ribbon_shows_what_is_open_and_what_is_too_much() -> None:
+    open_ = ribbon(plan(category("1", weight="40"), category("1", weight="50", prefix="j")))
+    assert [(s.label, s.start, s.width) for s in open_.segments][-1] == ("open", 900, 100)
+    over = ribbon(plan(category("1", weight="75"), category("1", weight="50", prefix="j")))
+    assert [(s.label, s.value) for s in over.segments][-1] == ("too much", "25")
+    assert not over.full
+    assert ribbon(plan(category("1"))).full
+
+
+QUIZ = Item("q", "Quiz", Fraction(10))
+
+
+@pytest.mark.parametrize(
+    ("typed", "cell", "remark"),
+    [
+        ("8.5", Fraction(17, 2), ""),
+        (" 7 ", Fraction(7), ""),
+        ("8,5", Fraction(17, 2), ""),
+        (".5", Fraction(1, 2), ""),
+        ("m", "missing", ""),
+        ("Missing", "missing", ""),
+        ("X", "exempt", ""),
+        ("", None, ""),
+        ("12", Fraction(12), "above the item's points"),
+    ],
+)
+def test_a_typed_cell(typed: str, cell: object, remark: str) -> None:
+    entry = read_entry(typed, QUIZ)
+    assert (entry.cell, entry.remark) == (cell, remark)
+
+
+@pytest.mark.parametrize(
+    ("typed", "reason"), [("abc", "must be a number"), ("-4", "must not be negative"), ("1,000.5", "must be a number")]
+)
+def test_a_refused_cell_says_why(typed: str, reason: str) -> None:
+    with pytest.raises(Refused) as caught:
+        read_entry(typed, QUIZ)
+    assert reason in caught.value.reason
+
+
+def test_the_working_can_be_redone_by_hand() -> None:
+    """8.5 + 9 + 9 of 30 is 88.333333 percent, times 40; 45/50 is 90, times 60: 89.333333."""
+    of = plan(category("10", "10", "10", "10", weight="40", drop_lowest=1),
+              category("50", weight="60", prefix="j"), decimals=1)  # fmt: skip
+    shown = working(of, grade(of, "8.5", "9", "7", "9", "45"))
+    first = shown.lines[0]
+    assert [t.text for t in first.terms] == ["8.5", "9", "7", "9"]
+    assert first.terms[2].state == "dropped_lowest"
+    assert (first.sum_text, first.percent, first.weight, first.contributes) == (
+        "26.5 of 30", "88.333333…", "40", "35.333333…",
+    )  # fmt: skip
+    assert (shown.percent, shown.exact, shown.letter) == ("89.333333…", "268/3", "B")
+    assert shown.steps[1:] == [("Rounded, a half going up", "89.3"), ("B from 80", "B")]
+    assert shown.distance == "0.62 below A"
+
+
+def test_the_working_of_no_grade_yet() -> None:
+    of = plan(category("10"))
+    shown = working(of, grade(of))
+    assert (shown.percent, shown.steps, shown.lines[0].contributes) == (None, [], None)
+
+
+def test_the_working_says_what_is_in_force() -> None:
+    of = plan(category("10", weight="40"), category("10", weight="60", prefix="j"))
+    assert working(of, grade(of, "9")).in_force == "40"
+    even = replace(of, categories=(replace(of.categories[0], split="even"),))
+    assert working(even, grade(even, "9")).lines[0].sum_text == "0.9 ÷ 1"

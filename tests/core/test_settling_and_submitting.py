@@ -1,0 +1,168 @@
+"""From the computed grade to the rows that go out, and back."""
+
+import hashlib
+from dataclasses import replace
+from datetime import date
+from fractions import Fraction
+
+import pytest
+
+from tests.builders import AFTER, category, course, items, plan, roster
+from vinemark.core.audit import audit
+from vinemark.core.calculation import grade_of
+from vinemark.core.course import Course, RosterEntry, Settled
+from vinemark.core.course_format import Refused
+from vinemark.core.plan import Category
+from vinemark.core.settling import computed_code, last_work, settle_one, take_as_computed
+from vinemark.core.standing import Sent, stem
+from vinemark.core.submission import (
+    HeldRow,
+    Row,
+    compare,
+    digest,
+    left,
+    plan_stops,
+    sendable,
+    sending_row,
+    submission_rows,
+)
+
+PLAN = plan(category("100"))
+PASS = {"bo": RosterEntry("bo", "Bo", "Mai", basis="pass")}
+
+
+def klass(settled: dict[str, Settled] | None = None, pass_from: str | None = None) -> Course:
+    records = replace(roster("ada", "bo", "cy", **PASS), pass_from=pass_from)
+    return course(PLAN, {"ada": ["85"], "bo": ["65"], "cy": ["40"]}, records, settled)
+
+
+def code(of: Course, student: str) -> str | None:
+    return computed_code(of, student, grade_of(of, student, AFTER))
+
+
+def test_the_pass_code_follows_the_offices_rule() -> None:
+    assert (code(klass(), "ada"), code(klass(), "bo")) == ("B", "P")
+    assert code(klass(pass_from="C"), "bo") == "NP"
+    assert code(klass(pass_from="D"), "bo") == "P"
+
+
+def test_taking_all_as_computed_leaves_what_is_settled() -> None:
+    of = klass({"ada": Settled("A", "raised")})
+    grades = {s.id: grade_of(of, s.id, AFTER) for s in of.enrolled()}
+    assert take_as_computed(of, grades) == {"bo": Settled("P"), "cy": Settled("F")}
+
+
+def test_another_grade_than_the_computed_one_needs_a_reason() -> None:
+    with pytest.raises(Refused) as caught:
+        settle_one(klass(), "ada", Settled("A", " "), "B")
+    assert (caught.value.place, caught.value.reason) == ("reason", "say why it is A and not B")
+    assert settle_one(klass(), "ada", Settled("a", "strong report"), "B") == Settled("A", "strong report")
+    assert settle_one(klass(), "ada", Settled("B"), "B") == Settled("B")
+
+
+@pytest.mark.parametrize(
+    ("student", "typed", "place"),
+    [
+        ("ada", Settled("P"), "grade"),
+        ("bo", Settled("A"), "grade"),
+        ("ada", Settled("W"), "grade"),
+        ("ada", Settled("1"), "grade"),
+        ("cy", Settled("F", last_attended=date(2026, 8, 30)), "last_attended"),
+        ("cy", Settled("F", last_attended=date(2026, 12, 19)), "last_attended"),
+        ("ada", Settled("I", finish_by=date(2026, 12, 18), fallback_grade="C"), "finish_by"),
+        ("ada", Settled("I", finish_by=date(2027, 1, 18), fallback_grade="I"), "fallback_grade"),
+    ],
+)
+def test_what_the_office_does_not_take_is_refused_at_its_field(student: str, typed: Settled, place: str) -> None:
+    with pytest.raises(Refused) as caught:
+        settle_one(klass(), student, typed, code(klass(), student))
+    assert caught.value.place == place
+
+
+def test_what_a_code_does_not_need_is_not_kept() -> None:
+    typed = Settled("B", last_attended=date(2026, 11, 2), fallback_grade="C", never_attended=True)
+    assert settle_one(klass(), "ada", typed, "B") == Settled("B")
+    never = Settled("F", last_attended=date(2026, 11, 2), never_attended=True)
+    assert settle_one(klass(), "cy", never, "F") == Settled("F", never_attended=True)
+    open_ = Settled("I", finish_by=date(2027, 5, 1), fallback_grade="c", owed="report")
+    assert settle_one(klass(), "ada", open_, "B").fallback_grade == "C"
+
+
+def test_the_last_work_is_the_latest_dated_one_with_a_score_above_0() -> None:
+    made = [items("10", prefix=f"k{n}", due=date(2026, 10, n + 1))[0] for n in range(4)]
+    of = course(plan(Category("c", "C", Fraction(100), items=tuple(made))), {"ada": ["5", "6", "0", "missing"]})
+    found = last_work(of, "ada", AFTER)
+    assert found is not None
+    assert found.due == date(2026, 10, 2)
+    assert last_work(of, "ada", date(2026, 10, 1)) == of.plan.item("k00")
+
+
+SETTLED = {"ada": Settled("B"), "bo": Settled("P"), "cy": Settled("F")}
+
+
+def rows(of: Course, held: dict[str, HeldRow] | None = None, refused: dict[str, str] | None = None) -> list[Row]:
+    return submission_rows(of, audit(of, AFTER, submitting=True), held or {}, refused or {})
+
+
+def test_a_stop_about_one_student_stops_that_row_only() -> None:
+    found = {row.student_id: row for row in rows(klass(SETTLED))}
+    assert [found[s].state for s in ("ada", "bo", "cy")] == ["ready", "ready", "stopped"]
+    assert [f.code for f in found["cy"].stops] == ["needs-last-attended"]
+    assert [row.id for row in sendable(found.values())] == ["ada", "bo"]
+    assert left(found.values()) == 3
+
+
+def test_a_stop_about_the_plan_stops_the_section() -> None:
+    of = replace(klass(SETTLED), plan=plan(category("100", weight="90")))
+    assert [f.code for f in plan_stops(audit(of, AFTER, submitting=True))] == ["weights-off"]
+
+
+def test_received_rows_are_done_and_changed_ones_can_be_corrected() -> None:
+    of = klass(SETTLED)
+    held = {"ada": HeldRow("ada", "B"), "bo": HeldRow("bo", "NP")}
+    states = {row.student_id: row.state for row in rows(of, held, {"cy": "no date"})}
+    assert states == {"ada": "received", "bo": "to correct", "cy": "stopped"}
+    assert left(rows(of, held)) == 2
+
+
+def test_withdrawn_and_set_aside_students_are_not_left_to_do() -> None:
+    gone = {"bo": RosterEntry("bo", "Bo", "Mai", status="withdrawn")}
+    of = course(
+        PLAN, {"ada": ["85"], "bo": ["65"], "dee": ["1"]}, roster("ada", "bo", **gone), aside={"dee": "sits in"}
+    )
+    found = {row.student_id: row.state for row in rows(of)}
+    assert found == {"ada": "stopped", "bo": "withdrawn", "dee": "set aside"}
+    assert left(rows(of)) == 1
+
+
+def test_the_digest_is_sha_256_of_the_rows_in_any_order() -> None:
+    """Source: SHA-256 of FIPS 180-4, by Python's hashlib, over the text that docs/formats.md spells out."""
+    one, two = HeldRow("a", "B"), HeldRow("b", "F", "2026-11-02")
+    text = (
+        '[{"code":"B","fallback_grade":null,"finish_by":null,"id":"a","last_attended":null,"never_attended":false},'
+        '{"code":"F","fallback_grade":null,"finish_by":null,"id":"b","last_attended":"2026-11-02",'
+        '"never_attended":false}]'
+    )
+    assert digest([two, one]) == hashlib.sha256(text.encode()).hexdigest()
+    assert digest([one]) != digest([two])
+
+
+def test_reading_back_finds_every_difference() -> None:
+    sent = {"a": HeldRow("a", "B"), "b": HeldRow("b", "C"), "c": HeldRow("c", "D")}
+    held = {"a": HeldRow("a", "B"), "b": HeldRow("b", "D"), "d": HeldRow("d", "A")}
+    assert [(line.student_id, line.agrees) for line in compare(sent, held)] == [
+        ("a", True), ("b", False), ("c", False), ("d", False),
+    ]  # fmt: skip
+
+
+def test_the_stem_says_where_a_section_stands() -> None:
+    of = klass(SETTLED)
+    held = {s: sending_row(s, settled) for s, settled in SETTLED.items()}
+    before = stem(of, audit(of, AFTER), Sent({}))
+    assert [(n.words, n.done) for n in before] == [
+        ("weights fill 100", True), ("no blanks left", True), ("1 stop", False), ("3 of 3", True),
+        ("nothing sent yet", False),
+    ]  # fmt: skip
+    assert stem(of, [], Sent(held))[4].words == "3 of 3 received"
+    assert stem(of, [], Sent(held, posted=True))[4].words == "posted"
+    assert [n.words for n in stem(course(plan(), {"ada": []}), [], Sent({}))][:2] == ["no items yet", "no scores yet"]

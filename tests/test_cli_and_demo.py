@@ -1,0 +1,86 @@
+"""The command line, and the demo that is the same every time."""
+
+import socket
+import sqlite3
+from pathlib import Path
+
+import pytest
+from click.testing import CliRunner
+
+from vinemark.cli import main
+from vinemark.demo.build import build
+from vinemark.settings import SETTINGS
+from vinemark.store import people
+from vinemark.store.database import connect
+
+README = Path(__file__).parent.parent / "README.md"
+RUNNING = Path(__file__).parent.parent / "docs" / "running-it.md"
+
+
+def contents(path: Path) -> dict[str, list[tuple[object, ...]]]:
+    connection = sqlite3.connect(path)
+    tables = [r[0] for r in connection.execute("SELECT name FROM sqlite_master WHERE type = 'table' ORDER BY name")]
+    found = {t: sorted(map(repr, connection.execute(f"SELECT * FROM {t}"))) for t in tables if t != "migration"}  # noqa: S608
+    connection.close()
+    return found  # type: ignore[return-value]
+
+
+def test_the_demo_is_the_same_every_time(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr("vinemark.passwords.PasswordHasher.hash", lambda *_: "hash")
+    for name in "ab":
+        build(tmp_path / f"{name}.sqlite", tmp_path / f"{name}-office.sqlite")
+    assert contents(tmp_path / "a.sqlite") == contents(tmp_path / "b.sqlite")
+    assert contents(tmp_path / "a-office.sqlite") == contents(tmp_path / "b-office.sqlite")
+    connection = sqlite3.connect(tmp_path / "a.sqlite")
+    names = connection.execute("SELECT family_name, given_name FROM student").fetchall()
+    connection.close()
+    assert len(names) == len(set(names)) == 34 + 72 + 14 + 9 + 20
+    assert ("Suharti", "") in names
+
+
+def test_people_are_added_from_the_command_line(tmp_path: Path) -> None:
+    environment = {"VINEMARK_DATABASE": str(tmp_path / "v.sqlite")}
+    arguments = ["user", "tove@larkmoor.example", "Tove Arnesen", "--password", "moss on stone"]
+    first, second = (CliRunner().invoke(main, arguments, env=environment) for _ in range(2))
+    assert (first.exit_code, second.exit_code) == (0, 2)
+    assert "has an account already" in second.stderr
+    short = CliRunner().invoke(main, [*arguments[:3], "--password", "short"], env=environment)
+    assert (short.exit_code, "8 characters" in short.stderr) == (2, True)
+    connection = connect(tmp_path / "v.sqlite")
+    assert people.by_email(connection, "TOVE@larkmoor.example") is not None
+    connection.close()
+
+
+@pytest.mark.parametrize("command", ["serve", "demo"])
+def test_a_taken_port_gives_a_clear_message(command: str, tmp_path: Path) -> None:
+    with socket.socket() as taken:
+        taken.bind(("127.0.0.1", 0))
+        taken.listen()
+        port = str(taken.getsockname()[1])
+        options = ["--data", str(tmp_path)] if command == "demo" else []
+        found = CliRunner().invoke(main, [command, "--port", port, *options])
+    assert found.exit_code == 2
+    assert f"port {port} is taken; choose another with --port" in found.stderr
+    assert list(tmp_path.iterdir()) == []
+
+
+def test_the_office_wants_a_token(tmp_path: Path) -> None:
+    found = CliRunner().invoke(
+        main, ["office", "--port", "0", "--database", str(tmp_path / "o.sqlite")], env={"VINEMARK_OFFICE_TOKEN": ""}
+    )
+    assert (found.exit_code, "VINEMARK_OFFICE_TOKEN" in found.stderr) == (2, True)
+
+
+def test_every_setting_and_command_stands_in_the_documents() -> None:
+    text = RUNNING.read_text(encoding="utf-8")
+    assert [s.name for s in SETTINGS if s.name not in text] == []
+    assert [name for name in main.commands if f"vinemark {name}" not in text] == []
+
+
+def test_every_picture_of_the_readme_is_there() -> None:
+    linked = {
+        line.split("(")[1].split(")")[0] for line in README.read_text("utf-8").splitlines() if line.startswith("![")
+    }
+    there = {f"docs/screenshots/{p.name}" for p in (README.parent / "docs" / "screenshots").glob("*.png")}
+    assert linked == there
+    assert len(there) < 20

@@ -1,0 +1,100 @@
+"""The application over the demo's databases, made once and copied for each test."""
+
+import shutil
+from collections.abc import Iterator
+from dataclasses import dataclass
+from datetime import date
+from pathlib import Path
+
+import httpx
+import pytest
+from flask import Flask
+from flask.testing import FlaskClient
+from werkzeug.test import TestResponse
+
+from vinemark.clock import Clock
+from vinemark.core.course import Course
+from vinemark.demo.build import OSTRANDER, build
+from vinemark.office.app import OfficeSettings, create_office
+from vinemark.settings import Settings
+from vinemark.store import people, sections
+from vinemark.store.database import connect
+from vinemark.web import create_app
+
+PASSWORD = "larkmoor"
+CLOCK = Clock(date(2026, 12, 19))
+
+
+@pytest.fixture(scope="session")
+def demo_folder(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    folder = tmp_path_factory.mktemp("demo")
+    build(folder / "vinemark.sqlite", folder / "office.sqlite")
+    return folder
+
+
+class Weather(httpx.BaseTransport):
+    """Stands between the application and the office: 'down' refuses, 'lost' loses the answer."""
+
+    def __init__(self, office: Flask) -> None:
+        self.office = httpx.WSGITransport(app=office)
+        self.now = "fine"
+
+    def handle_request(self, request: httpx.Request) -> httpx.Response:
+        if self.now == "down":
+            raise httpx.ConnectError("down")
+        answer = self.office.handle_request(request)
+        if self.now == "lost":
+            raise httpx.RemoteProtocolError("lost")
+        return answer
+
+
+@dataclass
+class Site:
+    """The application with a signed-in browser of its own."""
+
+    app: Flask
+    browser: FlaskClient
+    folder: Path
+    weather: Weather
+
+    def sign_in(self, email: str = OSTRANDER[1], password: str = PASSWORD) -> TestResponse:
+        return self.browser.post("/sign-in", data={"email": email, "password": password})
+
+    def section(self, short: str) -> int:
+        with connect(self.folder / "vinemark.sqlite") as connection:
+            course, number = short.rsplit("-", 1)
+            row = connection.execute("SELECT id FROM section WHERE course = ? AND number = ?", (course, number))
+            found = int(row.fetchone()["id"])
+        connection.close()
+        return found
+
+    def course(self, section_id: int, email: str = OSTRANDER[1]) -> Course:
+        connection = connect(self.folder / "vinemark.sqlite")
+        person = people.by_email(connection, email)
+        assert person is not None
+        section = sections.find(connection, person["id"], section_id)
+        assert section is not None
+        course = sections.load(connection, section)
+        connection.close()
+        return course
+
+    def post(self, path: str, htmx: bool = False, **form: str) -> TestResponse:
+        headers = {"HX-Request": "true"} if htmx else {}
+        return self.browser.post(path, data=form, headers=headers, follow_redirects=True)
+
+
+@pytest.fixture
+def site(demo_folder: Path, tmp_path: Path) -> Iterator[Site]:
+    for name in ("vinemark.sqlite", "office.sqlite"):
+        shutil.copy(demo_folder / name, tmp_path / name)
+    office = create_office(OfficeSettings(str(tmp_path / "office.sqlite"), "token", CLOCK))
+    weather = Weather(office)
+    settings = Settings(
+        database=str(tmp_path / "vinemark.sqlite"), office_url="http://office", office_token="token", clock=CLOCK,
+        demo=True, secret="for tests",
+    )  # fmt: skip
+    app = create_app(settings, weather)
+    app.config["WTF_CSRF_ENABLED"] = False
+    found = Site(app, app.test_client(), tmp_path, weather)
+    found.sign_in()
+    yield found

@@ -1,0 +1,382 @@
+"""Each step of the work over HTTP: what is kept, what is refused, what can be undone."""
+
+import io
+import re
+from fractions import Fraction
+
+import pytest
+
+from tests.web.conftest import Site
+from vinemark.core.course import Settled
+from vinemark.store.database import connect
+
+
+@pytest.fixture
+def hydr(site: Site) -> int:
+    return site.section("HYDR 230-01")
+
+
+@pytest.fixture
+def fibr(site: Site) -> int:
+    return site.section("FIBR 120-01")
+
+
+def undo_address(page: str) -> str:
+    found = re.search(r'action="(/s/\d+/history/undo/\d+)"', page)
+    assert found is not None
+    return found[1]
+
+
+def codes(page: str) -> set[str]:
+    return set(re.findall(r"<code>([a-z-]+)</code>", page))
+
+
+# --- the Desk ---------------------------------------------------------------------------------
+
+
+def test_the_desk_shows_where_each_section_stands(site: Site) -> None:
+    page = site.browser.get("/").text
+    for text in ("HYDR 230-01", "95 of 100", "FIBR 120-01", "14 of 14", "Posted", "Due Mon 21 Dec, 17:00"):
+        assert text in page
+
+
+NEW = {"course": "MOSS 101", "number": "01", "title": "Mosses", "term": "Fall 2026", "starts": "2026-08-31"}
+
+
+def test_a_section_from_a_class_list_is_made_once_for_one_key(site: Site) -> None:
+    def make() -> str:
+        file = (io.BytesIO("Id;Surname\n1;Åberg\n".encode("cp1252")), "list.csv")
+        form = {**NEW, "ends": "2026-12-18", "file": file, "key": "k1"}
+        return site.browser.post("/sections/new", data=form, follow_redirects=True).text
+
+    assert "has no section of this name" in make()
+    make()
+    assert site.browser.get("/").text.count("MOSS 101-01</a>") == 1
+
+
+def test_a_wrong_class_list_says_everything_and_keeps_what_was_typed(site: Site) -> None:
+    file = (io.BytesIO(b"id,last\n1,Ode\n1,Pell\n"), "list.csv")
+    form = {**NEW, "course": "", "ends": "2026-08-01", "file": file}
+    answer = site.browser.post("/sections/new", data=form)
+    assert answer.status_code == 422
+    for text in ("Fill this in.", "must end after it starts", "stands on line 2 already", 'value="Mosses"'):
+        assert text in answer.text
+    assert "MOSS" not in site.browser.get("/").text
+
+
+def test_a_section_is_pulled_from_the_office(site: Site) -> None:
+    ref = "2026FA-HYDR331-01"
+    assert ref in site.browser.get("/sections/new").text
+    site.post("/sections/pull", ref=ref)
+    assert len(site.course(site.section("HYDR 331-01")).students) == 12
+    assert ref not in site.browser.get("/sections/new").text
+
+
+def test_with_the_office_down_a_section_can_still_be_made(site: Site) -> None:
+    site.weather.now = "down"
+    assert "did not answer" in site.browser.get("/sections/new").text
+    assert site.post("/sections/pull", ref="x").status_code == 503
+
+
+# --- Plan -------------------------------------------------------------------------------------
+
+
+def test_a_weight_is_kept_and_the_ribbon_follows(site: Site, hydr: int) -> None:
+    preview = site.post(f"/s/{hydr}/plan/ribbon", htmx=True, **{"weight-c5": "30"}).text
+    assert "100 of 100" in preview
+    assert site.course(hydr).plan.categories[4].weight == 25
+    page = site.post(f"/s/{hydr}/plan/weight", htmx=True, category="c5", **{"weight-c5": "30"}).text
+    assert "100 of 100" in page
+    assert site.course(hydr).plan.categories[4].weight == 30
+    site.browser.post(undo_address(page), data={"step": "plan"})
+    assert site.course(hydr).plan.categories[4].weight == 25
+
+
+def test_a_refused_weight_keeps_what_was_typed_and_changes_nothing(site: Site, hydr: int) -> None:
+    answer = site.post(f"/s/{hydr}/plan/weight", htmx=True, category="c5", **{"weight-c5": "thirty"})
+    assert answer.status_code == 422
+    assert 'value="thirty"' in answer.text
+    assert "must be a number" in answer.text
+    assert site.course(hydr).plan.categories[4].weight == 25
+
+
+@pytest.mark.parametrize(
+    ("action", "form"),
+    [
+        ("rename-category", {"category": "c1", "name": "Notebooks"}),
+        ("rule", {"category": "c1", "rule": "blanks", "value": "zero"}),
+        ("move-category", {"category": "c1", "by": "1"}),
+        ("delete-category", {"category": "c1"}),
+        ("add-item", {"category": "c1", "name": "Notebook 7", "points": "20", "due": "2026-12-11"}),
+        ("change-item", {"item": "n1", "name": "First", "points": "25", "due": ""}),
+        ("move-item", {"item": "n1", "by": "1"}),
+        ("file-item", {"item": "n1", "category": "c2"}),
+        ("delete-item", {"item": "n1"}),
+        ("basis", {"basis": "points"}),
+        ("rounding", {"decimals": "1", "letter_uses": "exact"}),
+        ("scale", {"letter-0": "P", "from-0": "50", "letter-1": "N", "from-1": "0"}),
+        ("add-category", {"name": "Clean-up days", "weight": "5"}),
+    ],
+)
+def test_every_edit_is_kept_and_can_be_undone(site: Site, hydr: int, action: str, form: dict[str, str]) -> None:
+    before = site.course(hydr)
+    page = site.post(f"/s/{hydr}/plan/{action}", htmx=True, **form)
+    assert page.status_code == 200
+    assert site.course(hydr).plan != before.plan
+    site.browser.post(undo_address(page.text), data={"step": "plan"})
+    assert site.course(hydr) == before
+
+
+def test_an_unknown_edit_is_refused(site: Site, hydr: int) -> None:
+    assert site.post(f"/s/{hydr}/plan/explode", htmx=True).status_code == 422
+
+
+# --- Scores -----------------------------------------------------------------------------------
+
+
+def type_cell(
+    site: Site, section: int, student: str, item: str, typed: str, key: str = ""
+) -> tuple[int, dict[str, str]]:
+    sent = {"student": student, "item": item, "typed": typed, "key": key or f"{student}{item}{typed}"}
+    answer = site.browser.post(f"/s/{section}/scores/cell", json=sent)
+    return answer.status_code, answer.get_json()
+
+
+def test_a_cell_is_kept_and_answers_with_the_students_row(site: Site, hydr: int) -> None:
+    student = site.course(hydr).students[0]
+    status, answer = type_cell(site, hydr, student.id, "q1", "9,5")
+    assert status == 200
+    assert f'id="cell-{student.id}-q1"' in answer["row"]
+    assert site.course(hydr).cell(student.id, "q1") == Fraction("9.5")
+
+
+def test_a_refused_cell_says_why_and_changes_nothing(site: Site, hydr: int) -> None:
+    student = site.course(hydr).students[0]
+    before = site.course(hydr)
+    for typed, reason in (("abc", "must be a number"), ("-1", "must not be negative")):
+        status, answer = type_cell(site, hydr, student.id, "q1", typed)
+        assert (status, reason in answer["reason"]) == (422, True)
+    assert type_cell(site, hydr, "nobody", "q1", "1")[0] == 422
+    assert site.course(hydr) == before
+
+
+def test_a_cell_sent_again_does_not_undo_what_came_after(site: Site, hydr: int) -> None:
+    student = site.course(hydr).students[0].id
+    type_cell(site, hydr, student, "q1", "5", "k1")
+    type_cell(site, hydr, student, "q1", "6", "k2")
+    assert type_cell(site, hydr, student, "q1", "5", "k1")[0] == 200
+    assert site.course(hydr).cell(student, "q1") == 6
+
+
+def test_a_file_is_looked_at_before_it_is_taken(site: Site, hydr: int) -> None:
+    students = site.course(hydr).students
+    text = f"id,Map quiz 1,Total\n{students[0].id},1.5,9\n{students[1].id},oops,9\nL0,3,3\n"
+    before = site.course(hydr)
+    look = site.browser.post(f"/s/{hydr}/scores/import", data={"file": (io.BytesIO(text.encode()), "quiz.csv")}).text
+    for shown in ("Take 1 scores", "line 3, Map quiz 1", "line 4: L0", "Total", "→ 1.5"):
+        assert shown in look
+    assert site.course(hydr) == before
+    page = site.post(f"/s/{hydr}/scores/import/take", text=text, name="quiz.csv", key="k").text
+    assert "1 scores of 1 students taken from quiz.csv" in page
+    assert site.course(hydr).cell(students[0].id, "q1") == Fraction("1.5")
+    site.browser.post(undo_address(page), data={"step": "scores"})
+    assert site.course(hydr) == before
+
+
+def test_the_working_of_a_student(site: Site, hydr: int) -> None:
+    student = site.course(hydr).students[2]
+    page = site.browser.get(f"/s/{hydr}/scores/working/{student.id}").text
+    for text in (student.name, "How it was worked out", "Blanks as 0", "Map quizzes", "dropped"):
+        assert text in page
+
+
+# --- Audit ------------------------------------------------------------------------------------
+
+
+def test_the_demos_mistakes_are_found_and_lead_to_their_place(site: Site, hydr: int) -> None:
+    page = site.browser.get(f"/s/{hydr}/audit").text
+    assert codes(page) == {"weights-off", "over-points", "blank-waits", "not-enrolled", "not-in-section"}
+    assert re.search(rf'href="/s/{hydr}/scores#cell-L\d+-q4"', page)
+    assert page.count('class="strip-dot') == len(site.course(hydr).enrolled())
+
+
+def test_the_evidence_of_a_finding_stands_in_the_margin(site: Site, hydr: int) -> None:
+    page = site.browser.get(f"/s/{hydr}/audit", query_string={"place": "weights-off|||"}).text
+    assert "Survey report: 25%" in page
+    assert "Sum: 95%" in page
+
+
+# --- Settle -----------------------------------------------------------------------------------
+
+
+def test_take_the_rest_and_undo_it(site: Site, hydr: int) -> None:
+    page = site.post(f"/s/{hydr}/settle/take-rest", key="k").text
+    assert "32 grades taken as computed" in page
+    assert len(site.course(hydr).settled) == 32
+    site.browser.post(undo_address(page), data={"step": "settle"})
+    assert site.course(hydr).settled == {}
+
+
+def test_one_grade_is_replaced_with_a_reason_only(site: Site, fibr: int) -> None:
+    student = next(s.id for s in site.course(fibr).students if site.course(fibr).settled[s.id].grade == "C")
+    address = f"/s/{fibr}/settle/student/{student}"
+    refused = site.post(address, htmx=True, grade="B", reason="")
+    assert refused.status_code == 422
+    assert "say why it is B and not C" in refused.text
+    assert site.course(fibr).settled[student] == Settled("C")
+    site.post(address, htmx=True, grade="B", reason="late report counted")
+    assert site.course(fibr).settled[student] == Settled("B", "late report counted")
+    site.post(address, htmx=True, grade="")
+    assert student not in site.course(fibr).settled
+
+
+def test_an_incomplete_brings_its_fields(site: Site, fibr: int) -> None:
+    student = site.course(fibr).students[0].id
+    page = site.post(f"/s/{fibr}/settle/student/{student}", htmx=True, grade="I", fallback_grade="D",
+                     finish_by="2027-05-01", owed="the sample book").text  # fmt: skip
+    settled = site.course(fibr).settled[student]
+    assert (settled.fallback_grade, str(settled.finish_by), settled.owed) == ("D", "2027-05-01", "the sample book")
+    assert f'id="finish-{student}"' in page
+
+
+def test_a_student_who_is_not_on_the_roster_is_set_aside_with_a_reason(site: Site, hydr: int) -> None:
+    course = site.course(hydr)
+    assert course.records is not None
+    student = next(s for s in course.students if course.status(s) is None)
+    address = f"/s/{hydr}/settle/aside/{student.id}"
+    assert site.post(address, reason=" ").status_code == 422
+    page = site.post(address, reason="sits in").text
+    assert "sits in" in page
+    assert "not-enrolled" not in codes(site.browser.get(f"/s/{hydr}/audit").text)
+    site.post(address, back="1")
+    assert "not-enrolled" in codes(site.browser.get(f"/s/{hydr}/audit").text)
+
+
+def test_a_student_of_the_roster_is_added(site: Site, hydr: int) -> None:
+    course = site.course(hydr)
+    assert course.records is not None
+    here = {s.id for s in course.students}
+    missing = next(r.id for r in course.records.roster if r.id not in here)
+    site.post(f"/s/{hydr}/settle/add/{missing}")
+    site.post(f"/s/{hydr}/settle/add/{missing}")
+    assert [s.id for s in site.course(hydr).students].count(missing) == 1
+    assert site.post(f"/s/{hydr}/settle/add/nobody").status_code == 404
+
+
+# --- Submit -----------------------------------------------------------------------------------
+
+
+def sign_and_send(site: Site, section: int) -> str:
+    page = site.post(f"/s/{section}/submit/sign").text
+    found = re.search(rf'action="(/s/{section}/submit/send/\d+)"', page)
+    assert found is not None
+    return found[1]
+
+
+def count(site: Site, name: str, query: str) -> int:
+    connection = connect(site.folder / f"{name}.sqlite")
+    found = int(connection.execute(query).fetchone()[0])
+    connection.close()
+    return found
+
+
+def test_a_stop_about_the_plan_stops_the_section(site: Site, hydr: int) -> None:
+    site.post(f"/s/{hydr}/settle/take-rest")
+    page = site.browser.get(f"/s/{hydr}/submit").text
+    assert "The whole section waits" in page
+    assert 'id="sign"' not in page
+    assert "nothing to sign" in site.post(f"/s/{hydr}/submit/sign").text
+
+
+def test_sign_send_and_read_back(site: Site, fibr: int) -> None:
+    page = site.post(sign_and_send(site, fibr)).text
+    assert "14 accepted, 0 refused" in page
+    assert "14 of 14 lines agree" in page
+    assert "Everything is received" in page
+    receipt = re.search(rf"/s/{fibr}/submit/receipt/\d+", page)
+    assert receipt is not None
+    assert "Digest of the section as signed" in site.browser.get(receipt[0]).text
+
+
+def test_a_lost_answer_and_a_second_try_give_one_receipt(site: Site, fibr: int) -> None:
+    address = sign_and_send(site, fibr)
+    site.weather.now = "lost"
+    assert "did not confirm" in site.post(address).text
+    site.weather.now = "down"
+    assert "could not be reached" in site.post(address).text
+    site.weather.now = "fine"
+    assert "14 accepted" in site.post(address).text
+    site.post(address)
+    assert count(site, "office", "SELECT count(*) FROM sending WHERE section LIKE '%FIBR%'") == 1
+    assert "Signed, not sent" not in site.browser.get(f"/s/{fibr}/submit").text
+
+
+def test_a_signature_can_be_taken_back_before_it_goes_out_only(site: Site, fibr: int) -> None:
+    address = sign_and_send(site, fibr)
+    back = address.replace("send", "take-back")
+    assert "Sign 14 grades" in site.post(back).text
+    address = sign_and_send(site, fibr)
+    site.weather.now = "lost"
+    site.post(address)
+    assert "Sent, not confirmed" in site.post(address.replace("send", "take-back")).text
+
+
+def test_a_refused_row_shows_its_reason_and_goes_out_again(site: Site, fibr: int) -> None:
+    student = site.course(fibr).students[0].id
+    connection = connect(site.folder / "office.sqlite")
+    connection.execute("UPDATE roster SET basis = 'pass' WHERE id = ?", (student,))
+    connection.close()
+    page = site.post(sign_and_send(site, fibr)).text
+    assert "13 accepted, 1 refused" in page
+    assert "The office refused it: D is not for the pass basis." in page
+    site.post(f"/s/{fibr}/submit/pull")
+    site.post(f"/s/{fibr}/settle/student/{student}", htmx=True, grade="NP", never_attended="1", reason="x")
+    assert "Sign 1 grades" in site.browser.get(f"/s/{fibr}/submit").text
+    assert "1 accepted, 0 refused" in site.post(sign_and_send(site, fibr)).text
+
+
+def test_a_changed_grade_is_sent_as_a_correction_until_posted(site: Site, fibr: int) -> None:
+    site.post(sign_and_send(site, fibr))
+    student = site.course(fibr).students[0].id
+    site.post(f"/s/{fibr}/settle/student/{student}", htmx=True, grade="C", reason="found a piece")
+    assert "to correct" in site.browser.get(f"/s/{fibr}/submit").text
+    assert "1 accepted" in site.post(sign_and_send(site, fibr)).text
+    posted = site.browser.get(f"/s/{site.section('HYDR 410-01')}/submit").text
+    assert "only a change of grade alters them" in posted
+    assert 'id="sign"' not in posted
+
+
+def test_pulling_again_shows_a_withdrawal_and_keeps_everything_when_down(site: Site, fibr: int) -> None:
+    student = site.course(fibr).students[0].id
+    site.weather.now = "down"
+    assert "Nothing was changed" in site.post(f"/s/{fibr}/submit/pull").text
+    site.weather.now = "fine"
+    connection = connect(site.folder / "office.sqlite")
+    connection.execute("UPDATE roster SET status = 'withdrawn' WHERE id = ?", (student,))
+    connection.close()
+    page = site.post(f"/s/{fibr}/submit/pull").text
+    assert 'class="state-withdrawn"' in page
+    assert "Sign 13 grades" in page
+
+
+def test_the_proof_sheet_stands_in_the_rosters_order(site: Site, fibr: int) -> None:
+    page = site.browser.get(f"/s/{fibr}/submit/proof").text
+    records = site.course(fibr).records
+    assert records is not None
+    ids = re.findall(r"<td>(L\d+)</td>", page)
+    assert ids == [entry.id for entry in records.roster]
+
+
+# --- History ----------------------------------------------------------------------------------
+
+
+def test_history_tells_who_and_what_and_offers_undo(site: Site, hydr: int) -> None:
+    type_cell(site, hydr, site.course(hydr).students[0].id, "q1", "4")
+    page = site.browser.get(f"/s/{hydr}/history").text
+    assert "Map quiz 1: 4" in page
+    assert "Maren Ostrander" in page
+    before = site.course(hydr).cell(site.course(hydr).students[0].id, "q1")
+    site.browser.post(undo_address(page), data={"step": "history"})
+    assert before == 4
+    assert site.course(hydr).cell(site.course(hydr).students[0].id, "q1") != 4
+    assert "cannot be undone" in site.post(undo_address(page), step="history").text
