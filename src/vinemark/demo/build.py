@@ -20,6 +20,7 @@ from vinemark.demo import plans
 from vinemark.demo.names import People
 from vinemark.demo.scores import scores_for
 from vinemark.exchange import course_file
+from vinemark.exchange.tables import folded
 from vinemark.office import ledger
 from vinemark.office.app import OfficeSettings, create_office
 from vinemark.office.client import OfficeClient
@@ -132,7 +133,7 @@ class Demo:
         roster = [_entry(s) for s in students if s is not sits_in]
         roster[8]["status"] = "withdrawn"
         roster.append(_entry(newcomer))
-        roster.sort(key=lambda person: person["id"])
+        roster.sort(key=lambda person: (folded(person["family_name"]), folded(person["given_name"])))
         section = self._section(SectionName("HYDR 230", "Watershed Field Methods", "01"), students, plan, roster)
         stopped = {students[5].id: date(2026, 10, 20), students[27].id: date(2026, 11, 6)}
         cells = scores_for(_rng(1), plan, students, stopped)

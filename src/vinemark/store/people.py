@@ -50,13 +50,6 @@ def add(connection: Connection, act: Act, email: str, name: str, password_hash: 
     return int(row["id"])
 
 
-def set_password(connection: Connection, act: Act, person_id: int, password_hash: str) -> None:
-    """Another password."""
-    with writing(connection, act, "person") as entry:
-        connection.execute("UPDATE person SET password_hash = ? WHERE id = ?", (password_hash, person_id))
-        entry.what = f"password changed for person {person_id}"
-
-
 def note_failure(connection: Connection, email: str, address: str, at: float) -> None:
     """Remember a failed sign-in; old ones are forgotten."""
     connection.execute("DELETE FROM sign_in_failure WHERE at < ?", (at - WINDOW_SECONDS,))

@@ -48,6 +48,11 @@ window.addEventListener("pageshow", () => {
   for (const button of document.querySelectorAll("form[data-once] button")) button.disabled = false;
 });
 
+/* When the control that was used is gone, the keyboard goes on from the top of the work. */
+document.addEventListener("htmx:afterSettle", (event) => {
+  if (event.detail.target?.id === "work" && document.activeElement === document.body) document.getElementById("work").focus();
+});
+
 /* After something was added its form is empty again, with the focus on its first field. */
 document.addEventListener("htmx:afterRequest", (event) => {
   const form = event.detail.elt;

@@ -1,0 +1,79 @@
+"""Hands that are quicker than the server: what was typed last is what is kept."""
+
+import sqlite3
+from pathlib import Path
+
+import pytest
+from selenium import webdriver
+from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+
+from tests.browser.stage import Stage, wait
+
+pytestmark = pytest.mark.browser
+
+TYPE_TWICE = """
+const field = document.getElementById(arguments[0]);
+for (const value of arguments[1]) {
+  field.value = value;
+  field.dispatchEvent(new Event('change', {bubbles: true}));
+}
+"""
+
+
+def rows(path: Path, query: str) -> list[tuple[object, ...]]:
+    connection = sqlite3.connect(path)
+    found = connection.execute(query).fetchall()
+    connection.close()
+    return found
+
+
+def test_two_changes_of_one_field_before_the_first_answer(driver: webdriver.Chrome, folder: Path) -> None:
+    with Stage.demo(folder) as stage:
+        stage.sign_in(driver)
+        stage.open(driver, "FIBR 120-01", "settle")
+        student = str(driver.find_element(By.CSS_SELECTOR, "input[name='grade']").get_attribute("id"))[6:]
+        driver.execute_script(TYPE_TWICE, f"grade-{student}", ["", "c+"])
+        wait(driver, f"#why-{student}", "say why it is C+ and not D")
+        assert driver.find_element(By.ID, f"grade-{student}").get_attribute("value") == "c+"
+        stage.open(driver, "HYDR 230-01", "plan")
+        driver.execute_script(TYPE_TWICE, "weight-c5", ["28", "30"])
+        wait(driver, ".ribbon-verdict.full", "100 of 100")
+        assert driver.find_element(By.ID, "weight-c5").get_attribute("value") == "30"
+
+
+def test_a_column_typed_without_a_pause_is_kept_in_order(driver: webdriver.Chrome, folder: Path) -> None:
+    with Stage.demo(folder) as stage:
+        stage.sign_in(driver)
+        stage.open(driver, "HYDR 230-01", "scores")
+        driver.find_element(By.CSS_SELECTOR, "td[data-item='n1']").click()
+        typing = ActionChains(driver, duration=0)
+        for n in range(30):
+            typing.send_keys(str(n % 20), Keys.ENTER)
+        typing.perform()
+        assert "not kept yet" in driver.find_element(By.ID, "kept").text
+        wait(driver, "#kept", "All changes kept")
+        shown = [c.text for c in driver.find_elements(By.CSS_SELECTOR, "td[data-item='n1']")][:30]
+        assert shown == [str(n % 20) for n in range(30)]
+        query = (
+            "SELECT c.cell FROM score c JOIN student s ON s.section_id = c.section_id AND s.id = c.student_id"
+            " WHERE c.section_id = 1 AND c.item_id = 'n1' ORDER BY s.place LIMIT 30"
+        )
+        assert [row[0] for row in rows(stage.folder / "vinemark.sqlite", query)] == shown
+
+
+def test_with_the_server_gone_typing_goes_on_and_is_sent_when_it_is_back(
+    driver: webdriver.Chrome, folder: Path
+) -> None:
+    with Stage.demo(folder) as stage:
+        stage.sign_in(driver)
+        stage.open(driver, "HYDR 230-01", "scores")
+        stage.stop("app")
+        driver.find_element(By.CSS_SELECTOR, "td[data-item='n2']").click()
+        ActionChains(driver).send_keys("11", Keys.ENTER, "12", Keys.ENTER).perform()
+        wait(driver, "#kept", "2 not kept yet: no connection")
+        stage.start("app", "serve", "--port", str(stage.port))
+        wait(driver, "#kept", "All changes kept", seconds=30)
+        query = "SELECT count(*) FROM score WHERE section_id = 1 AND item_id = 'n2' AND cell IN ('11', '12')"
+        assert rows(stage.folder / "vinemark.sqlite", query)[0][0] >= 2
