@@ -3,6 +3,7 @@
 from dataclasses import replace
 from fractions import Fraction
 from itertools import combinations
+from math import lcm
 
 import numpy as np
 import pytest
@@ -10,7 +11,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.builders import AFTER, DURING, category, grade, items, plan
-from vinemark.core.calculation import Play, category_result, dropped, work_out
+from vinemark.core.calculation import work_out
+from vinemark.core.drops import Play, dropped
 from vinemark.core.number import fixed
 from vinemark.core.plan import Category, Plan
 
@@ -163,18 +165,19 @@ def test_helps_most_is_truly_the_best_of_all(
     rows: list[tuple[int, int, bool]], lowest: int, highest: int, extra: int
 ) -> None:
     """Outside check: every possible choice is tried."""
-    plays = [Play(n, Fraction(v), Fraction(m), Fraction(v, m), free) for n, (m, v, free) in enumerate(rows)]
+    points = lcm(*(m for m, _, _ in rows))
+    plays = [Play(n, v, m, v * points // m, free) for n, (m, v, free) in enumerate(rows)]
     rule = Category("c", "C", drop_lowest=lowest, drop_highest=highest)
-    top, low = dropped(rule, plays, Fraction(extra))
-    rest = [p for p in plays if p not in top]
+    top, low = dropped(rule, plays, extra)
+    rest = [p for p in plays if p.place not in top]
     choices = combinations([p for p in rest if p.droppable], len(low))
     best = max(_ratio([p for p in rest if p not in choice], extra) for choice in choices)
-    assert _ratio([p for p in rest if p not in low], extra) == best
+    assert _ratio([p for p in rest if p.place not in low], extra) == best
     assert len(plays) - len(top) - len(low) >= 1
 
 
 def _ratio(kept: list[Play], extra: int) -> Fraction:
-    return (sum((p.earned for p in kept), Fraction(extra))) / sum(p.size for p in kept)
+    return Fraction(sum(p.earned for p in kept) + extra, sum(p.size for p in kept))
 
 
 def test_sixty_items_and_twenty_drops_stay_quick_and_agree_with_lowest_for_equal_points() -> None:
@@ -205,10 +208,7 @@ def test_contributions_add_up_to_the_percent_exactly(row: list[str | None], drop
 def test_raising_a_score_never_lowers_a_category_under_helps_most(row: list[int], place: int, by: int) -> None:
     rule = category(*(str(5 + 3 * n) for n in range(len(row))), drop_lowest=2)
     raised = [v + by if n == place else v for n, v in enumerate(row)]
-    before, after = (
-        category_result(rule, "by_points", {f"i{n}": Fraction(v) for n, v in enumerate(r)}, AFTER).fraction
-        for r in (row, raised)
-    )
+    before, after = (grade(plan(rule), *map(str, r)).percent for r in (row, raised))
     assert before is not None
     assert after is not None
     assert after >= before

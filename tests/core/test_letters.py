@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.builders import TENS, category, plan
-from vinemark.core.letters import letter_for, letter_of, lowest_exact, next_letter, scale_faults
+from vinemark.core.letters import letter_for, lowest_exact, next_letter, scale_faults
 from vinemark.core.plan import Plan, Rounding, ScaleRow
 
 SCALE = tuple(ScaleRow(x, Fraction(c)) for x, c in zip("ABCDF", (92, 85, 70, 60, 0), strict=True))
@@ -20,13 +20,13 @@ SCALE = tuple(ScaleRow(x, Fraction(c)) for x, c in zip("ABCDF", (92, 85, 70, 60,
 )  # fmt: skip
 def test_letters_at_and_beside_every_cutoff(percent: str, letter: str) -> None:
     """Common practice, no source: a cutoff belongs to the letter it begins."""
-    assert letter_of(SCALE, Fraction(percent)) == letter
+    assert letter_for(plan(scale=SCALE), Fraction(percent)) == letter
 
 
 def test_cutoffs_in_points_of_165() -> None:
     """Arithmetic: 92, 85, 70 and 60 percent of 165 points are 151.8, 140.25, 115.5 and 99."""
     for points, letter in (("151.8", "A"), ("140.25", "B"), ("115.5", "C"), ("99", "D"), ("98.99", "F")):
-        assert letter_of(SCALE, 100 * Fraction(points) / 165) == letter
+        assert letter_for(plan(scale=SCALE), 100 * Fraction(points) / 165) == letter
 
 
 @pytest.mark.parametrize(
@@ -40,7 +40,7 @@ def test_cutoffs_in_points_of_165() -> None:
 def test_a_broken_scale_says_what_is_wrong_and_gives_no_letter(scale: list[tuple[str, int]], fault: str) -> None:
     rows = [ScaleRow(letter, Fraction(cutoff)) for letter, cutoff in scale]
     assert fault in "; ".join(scale_faults(rows))
-    assert letter_of(rows, Fraction(95)) is None
+    assert letter_for(plan(scale=tuple(rows)), Fraction(95)) is None
 
 
 def test_the_letter_uses_the_rounded_percent_unless_told_otherwise() -> None:

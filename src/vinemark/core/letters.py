@@ -34,13 +34,6 @@ def sorted_scale(scale: Sequence[ScaleRow]) -> list[ScaleRow]:
     return sorted(scale, key=lambda row: row.cutoff, reverse=True)
 
 
-def letter_of(scale: Sequence[ScaleRow], value: Fraction) -> str | None:
-    """The letter of the row with the greatest cutoff <= value; None without a sound scale."""
-    if not scale or scale_faults(scale):
-        return None
-    return max((row for row in scale if row.cutoff <= value), key=lambda row: row.cutoff).letter
-
-
 def rounded_percent(rounding: Rounding | None, percent: Fraction) -> Fraction | None:
     """The percent as the plan rounds it (half up, once); None where it does not round."""
     return None if rounding is None else round_half_up(percent, rounding.decimals)
@@ -53,9 +46,23 @@ def letter_value(rounding: Rounding | None, percent: Fraction) -> Fraction:
     return round_half_up(percent, rounding.decimals)
 
 
+class Letters:
+    """A plan's scale made ready for many percents."""
+
+    def __init__(self, plan: Plan) -> None:
+        sound = bool(plan.scale) and not scale_faults(plan.scale)
+        self._rows = sorted_scale(plan.scale) if sound else []
+        self._rounding = plan.rounding
+
+    def of(self, percent: Fraction) -> str | None:
+        """The letter of an exact course percent; None without a sound scale."""
+        value = letter_value(self._rounding, percent)
+        return next((row.letter for row in self._rows if row.cutoff <= value), None)
+
+
 def letter_for(plan: Plan, percent: Fraction) -> str | None:
     """The letter of an exact course percent by the plan's scale and rounding."""
-    return letter_of(plan.scale, letter_value(plan.rounding, percent))
+    return Letters(plan).of(percent)
 
 
 def lowest_exact(plan: Plan, cutoff: Fraction) -> Fraction:
