@@ -4,7 +4,7 @@ The contract is docs/calculation.md. Sums are whole numbers (see category_work),
 rounding happens once, in letters.
 """
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 from fractions import Fraction
@@ -14,7 +14,7 @@ from typing import Literal
 from vinemark.core.category_work import BlanksAs, CategoryWork, Outcome, common_denominator
 from vinemark.core.course import Cell, Course
 from vinemark.core.letters import Letters, rounded_percent
-from vinemark.core.plan import HUNDRED, Category, Item, Plan
+from vinemark.core.plan import HUNDRED, Basis, Category, Item, Plan
 
 State = Literal["kept", "dropped_lowest", "dropped_highest", "waiting", "exempt", "planned", "extra"]
 ZERO = Fraction(0)
@@ -32,22 +32,50 @@ class ItemResult:
 
 
 class CategoryResult:
-    """One category of one student, its items worked out when asked for.
+    """One category of one student, each figure worked out when asked for.
 
-    `fraction` is p (1 = 100 percent), None where it has none yet. `earned` and `size` are the sums
-    of e and m over what is kept, extra items in `earned` only. `weight_in_force` and `contributes`
-    are percentage points of the course, None where the contract says so.
+    `whole` is what the course is divided by: the sum of the weights in play (W), or the points
+    possible; None where there is no grade yet.
     """
 
-    weight_in_force: Fraction | None = None
-    contributes: Fraction | None = None
-
-    def __init__(self, work: CategoryWork, cells: Mapping[str, Cell], outcome: Outcome) -> None:
+    def __init__(
+        self, work: CategoryWork, cells: Mapping[str, Cell], outcome: Outcome, basis: Basis, whole: Fraction | None
+    ) -> None:
         self.category: Category = work.category
         self._work = work
         self._cells = cells
         self._outcome = outcome
-        self.fraction, self.capped = _fraction(work.category, outcome)
+        self._basis = basis
+        self._whole = whole
+
+    @cached_property
+    def fraction(self) -> Fraction | None:
+        """p (1 = 100 percent), the ceiling applied; None where the category has no percentage yet."""
+        return Fraction(*self._outcome.ratio(self.category)) if self._outcome.size else None
+
+    @property
+    def capped(self) -> bool:
+        """Whether the category's ceiling took something away."""
+        return self.fraction is not None and self.fraction * self.size < self.earned
+
+    @cached_property
+    def weight_in_force(self) -> Fraction | None:
+        """100 * weight / W in percentage points, an extra category's own weight; None under the points basis."""
+        if self._whole is None or self._basis == "points":
+            return None
+        if self.category.extra:
+            return _weight(self.category)
+        return None if self.fraction is None else HUNDRED * _weight(self.category) / self._whole
+
+    @cached_property
+    def contributes(self) -> Fraction | None:
+        """What the category adds to the course percent, in percentage points."""
+        if self._whole is None:
+            return None
+        if self._basis == "points":
+            return HUNDRED * _points_earned(self._work, self._outcome) / self._whole
+        force = self.weight_in_force
+        return None if force is None else force * (self.fraction or ZERO)
 
     @cached_property
     def earned(self) -> Fraction:
@@ -85,16 +113,6 @@ class CategoryResult:
         return "dropped_lowest" if place in self._outcome.drops.lowest else "kept"
 
 
-def _fraction(category: Category, outcome: Outcome) -> tuple[Fraction | None, bool]:
-    """p, and whether the category's ceiling caps it."""
-    if outcome.size == 0:
-        return None, False
-    found = Fraction(outcome.earned, outcome.size)
-    if category.ceiling is not None and found > category.ceiling / 100:
-        return category.ceiling / 100, True
-    return found, False
-
-
 @dataclass(frozen=True)
 class Grade:
     """One student's grade with its working. Percents are None where there is no grade yet."""
@@ -120,10 +138,12 @@ class Calculator:
     def grade(self, cells: Mapping[str, Cell]) -> Grade:
         """One student's grade."""
         outcomes = [work.outcome(cells) for work in self.works]
-        results = tuple(CategoryResult(w, cells, o) for w, o in zip(self.works, outcomes, strict=True))
-        uncapped = _by_points(results) if self.plan.basis == "points" else _weighted(results)
-        if uncapped is None:
+        whole = self._whole(outcomes)
+        pairs = zip(self.works, outcomes, strict=True)
+        results = tuple(CategoryResult(w, cells, o, self.plan.basis, whole) for w, o in pairs)
+        if whole is None:
             return Grade(results, None, None, None, None, None, None)
+        uncapped = self._percent(outcomes, whole)
         percent = self._capped(uncapped)
         return Grade(
             results,
@@ -145,12 +165,48 @@ class Calculator:
         """The percent with every blank read one way; only categories that have a blank are worked out again."""
         if not any(o.has_blank for o in outcomes):
             return percent
-        results = tuple(
-            CategoryResult(w, cells, w.outcome(cells, blanks) if o.has_blank else o)
-            for w, o in zip(self.works, outcomes, strict=True)
-        )
-        found = _by_points(results) if self.plan.basis == "points" else _weighted(results)
-        return None if found is None else self._capped(found)
+        pairs = zip(self.works, outcomes, strict=True)
+        again = [w.outcome(cells, blanks) if o.has_blank else o for w, o in pairs]
+        whole = self._whole(again)
+        return None if whole is None else self._capped(self._percent(again, whole))
+
+    def _whole(self, outcomes: Sequence[Outcome]) -> Fraction | None:
+        """W, or the points possible, over the ordinary categories that have a percentage; None for 0."""
+        pairs = [(w, o) for w, o in zip(self.works, outcomes, strict=True) if not w.category.extra and o.size]
+        if self.plan.basis == "points":
+            return sum((Fraction(o.size, w.unit) for w, o in pairs), ZERO) or None
+        return sum((_weight(w.category) for w, _ in pairs), ZERO) or None
+
+    def _percent(self, outcomes: Sequence[Outcome], whole: Fraction) -> Fraction:
+        pairs = list(zip(self.works, outcomes, strict=True))
+        if self.plan.basis == "points":
+            return HUNDRED * sum((_points_earned(w, o) for w, o in pairs), ZERO) / whole
+        ordinary = _weighted_sum((w, o) for w, o in pairs if not w.category.extra)
+        extra = _weighted_sum((w, o) for w, o in pairs if w.category.extra)
+        return HUNDRED * ordinary / whole + extra
+
+
+def _weighted_sum(pairs: Iterable[tuple[CategoryWork, Outcome]]) -> Fraction:
+    """Sum of weight * p over the categories that have a percentage, reduced once at the end."""
+    numerator, denominator = 0, 1
+    for work, outcome in pairs:
+        if outcome.size and work.category.weight:
+            part, whole = outcome.ratio(work.category)
+            weight = work.category.weight
+            whole *= weight.denominator
+            numerator = numerator * whole + weight.numerator * part * denominator
+            denominator *= whole
+    return Fraction(numerator, denominator)
+
+
+def _weight(category: Category) -> Fraction:
+    return category.weight or ZERO
+
+
+def _points_earned(work: CategoryWork, outcome: Outcome) -> Fraction:
+    """A category's sum of e under the points basis, capped at its ceiling's share of its sum of m."""
+    earned, ceiling = Fraction(outcome.earned, work.unit), work.category.ceiling
+    return earned if ceiling is None else min(earned, ceiling / 100 * Fraction(outcome.size, work.unit))
 
 
 def grades_of(course: Course, as_of: date) -> dict[str, Grade]:
@@ -169,44 +225,3 @@ def work_out(plan: Plan, cells: Mapping[str, Cell], as_of: date) -> Grade:
     """The grade from one student's cells (by item id; absent is blank) as of a day."""
     items = [item for _, item in plan.items()]
     return Calculator(plan, as_of, common_denominator(items, [cells])).grade(cells)
-
-
-# --- the course -------------------------------------------------------------------------------
-
-
-def _weighted(results: Sequence[CategoryResult]) -> Fraction | None:
-    """100 * (sum of weight * p) / W, W over the ordinary categories that have a percentage; extras on top."""
-    total = sum((_weight(r) for r in results if not r.category.extra and r.fraction is not None), ZERO)
-    if total == 0:
-        return None
-    for result in results:
-        if result.category.extra:
-            result.weight_in_force = _weight(result)
-        elif result.fraction is not None:
-            result.weight_in_force = HUNDRED * _weight(result) / total
-        if result.weight_in_force is not None:
-            result.contributes = result.weight_in_force * (result.fraction or ZERO)
-    return _sum_of_contributions(results)
-
-
-def _weight(result: CategoryResult) -> Fraction:
-    return result.category.weight or ZERO
-
-
-def _by_points(results: Sequence[CategoryResult]) -> Fraction | None:
-    """100 * (points earned) / (points possible of the ordinary categories)."""
-    possible = sum((r.size for r in results if not r.category.extra), ZERO)
-    if possible == 0:
-        return None
-    for result in results:
-        result.contributes = HUNDRED * _points_earned(result) / possible
-    return _sum_of_contributions(results)
-
-
-def _points_earned(result: CategoryResult) -> Fraction:
-    ceiling = result.category.ceiling
-    return result.earned if ceiling is None else min(result.earned, ceiling / 100 * result.size)
-
-
-def _sum_of_contributions(results: Sequence[CategoryResult]) -> Fraction:
-    return sum((r.contributes for r in results if r.contributes is not None), ZERO)

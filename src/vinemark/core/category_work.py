@@ -40,6 +40,13 @@ class Outcome(NamedTuple):
     drops: Dropped
     has_blank: bool
 
+    def ratio(self, category: Category) -> tuple[int, int]:
+        """p as a numerator and a denominator, the ceiling applied; only where `size` is not 0."""
+        ceiling = category.ceiling
+        if ceiling is not None and self.earned * 100 * ceiling.denominator > ceiling.numerator * self.size:
+            return ceiling.numerator, 100 * ceiling.denominator
+        return self.earned, self.size
+
 
 class CategoryWork:
     """A category under one split on one day; `denominator` is D."""
@@ -58,6 +65,7 @@ class CategoryWork:
         parts = [self._part(place, item, unit, orders, as_of) for place, item in enumerate(category.items)]
         counting = [p for p in parts if category.items[p.place].counts]
         self.regular = [p for p in counting if category.extra or not category.items[p.place].extra]
+        self.equal_sizes = len({p.size for p in self.regular}) <= 1
         self.extra = [] if category.extra else [p for p in counting if category.items[p.place].extra]
 
     def _part(self, place: int, item: Item, unit: int, orders: int, as_of: date) -> Part:
@@ -77,7 +85,7 @@ class CategoryWork:
         """What a student's cells come to, drops made and the ceiling not yet applied."""
         plays, has_blank = self._plays(cells, blanks)
         extra, blank_extra = self._extra(cells, blanks)
-        drops = dropped(self.category, plays, extra) if self.drops else NONE
+        drops = dropped(self.category, plays, extra, self.equal_sizes) if self.drops else NONE
         earned, size = extra, 0
         gone = {*drops.highest, *drops.lowest} if self.drops else ()
         for play in plays:
@@ -96,10 +104,10 @@ class CategoryWork:
                 if blanks == "plan" and not blank_counts:
                     continue
                 value = full if blanks == "full" else 0
-            elif cell == "missing":
+            elif isinstance(cell, str):
+                if cell == "exempt":
+                    continue
                 value = 0
-            elif cell == "exempt":
-                continue
             else:
                 value = cell.numerator * (denominator // cell.denominator)
             plays.append(Play(place, value * factor, size, value * order, droppable))

@@ -34,8 +34,11 @@ def drops_anything(category: Category) -> bool:
     return not category.extra and bool(category.drop_highest or category.drop_lowest or category.keep_best is not None)
 
 
-def dropped(category: Category, plays: Sequence[Play], extra_earned: int) -> Dropped:
-    """The items dropped, by the category's rules; `extra_earned` is the e of its extra items together."""
+def dropped(category: Category, plays: Sequence[Play], extra_earned: int, equal_sizes: bool = False) -> Dropped:
+    """The items dropped, by the category's rules.
+
+    `extra_earned` is the e of its extra items together; `equal_sizes` says that every m is the same.
+    """
     if not plays:
         return NONE
     free = [p for p in plays if p.droppable]
@@ -48,20 +51,22 @@ def dropped(category: Category, plays: Sequence[Play], extra_earned: int) -> Dro
         plays = [p for p in plays if p.place not in gone]
     wanted = category.drop_lowest if category.keep_best is None else len(plays) + len(top) - category.keep_best
     n = min(wanted, len(free), len(plays) - 1)
-    low = _lowest(category, plays, free, n, extra_earned) if n > 0 else []
-    return Dropped([p.place for p in top], [p.place for p in low])
-
-
-def _lowest(category: Category, plays: Sequence[Play], free: list[Play], n: int, extra_earned: int) -> list[Play]:
+    if n <= 0:
+        return Dropped([p.place for p in top])
     if category.drop_by == "lowest_percent":
-        return sorted(free, key=lambda p: (p.ratio, p.place))[:n]
-    size = free[0].size
-    if all(p.size == size for p in free):
-        return sorted(free, key=lambda p: (p.earned, p.place))[:n]
-    return _helps_most(plays, free, n, extra_earned)
+        return Dropped([p.place for p in top], _smallest([(p.ratio, p.place) for p in free], n))
+    if equal_sizes:
+        return Dropped([p.place for p in top], _smallest([(p.earned, p.place) for p in free], n))
+    return Dropped([p.place for p in top], _helps_most(plays, free, n, extra_earned))
 
 
-def _helps_most(plays: Sequence[Play], free: Sequence[Play], n: int, extra_earned: int) -> list[Play]:
+def _smallest(keyed: list[tuple[int, int]], n: int) -> list[int]:
+    """The places of the n smallest, ties going to the item that stands first."""
+    keyed.sort()
+    return [place for _, place in keyed[:n]]
+
+
+def _helps_most(plays: Sequence[Play], free: Sequence[Play], n: int, extra_earned: int) -> list[int]:
     """The n of `free` whose removal leaves the largest (sum of e) / (sum of m).
 
     A parametric search over the ratio (W. Dinkelbach, "On nonlinear fractional programming",
@@ -79,4 +84,4 @@ def _helps_most(plays: Sequence[Play], free: Sequence[Play], n: int, extra_earne
         earned = all_earned - sum([p.earned for p in chosen])
         size = all_size - sum([p.size for p in chosen])
         if earned * m == e * size:
-            return chosen
+            return [p.place for p in chosen]
