@@ -1,6 +1,7 @@
-"""The command line: serve, office, user, demo."""
+"""The command line: serve, office, user, compute, demo."""
 
 import getpass
+import json
 import os
 import secrets
 import signal
@@ -8,6 +9,7 @@ import socket
 import subprocess
 import sys
 import time
+from datetime import date
 from pathlib import Path
 from typing import Any
 
@@ -16,6 +18,11 @@ from flask import Flask
 from gunicorn.app.base import BaseApplication
 
 from vinemark import demo as demo_data
+from vinemark.core.course_format import Refused, refuse_broken_scale
+from vinemark.core.course_format import day as read_day
+from vinemark.core.results import results
+from vinemark.exchange.course_file import read_bytes
+from vinemark.exchange.results_csv import results_csv
 from vinemark.office.app import OfficeSettings, create_office
 from vinemark.passwords import hasher
 from vinemark.settings import SETTINGS, from_environment
@@ -112,6 +119,25 @@ def user(email: str, name: str, password: str | None) -> None:
     except people.EmailTakenError:
         _fail(f"{email} has an account already")
     click.echo(f"{name} can sign in with {email}.")
+
+
+@main.command()
+@click.argument("course_file")
+@click.option("--as-of", "as_of", metavar="DATE", help="The day that blanks rules use; today when left out.")
+@click.option("--csv", "as_csv", is_flag=True, help="One row a student in CSV instead of JSON.")
+def compute(course_file: str, as_of: str | None, as_csv: bool) -> None:
+    """Work out every student's grade from a course file."""
+    try:
+        day = date.today() if as_of is None else read_day(as_of, "--as-of")
+        course = read_bytes(Path(course_file).read_bytes())
+        refuse_broken_scale(course.plan)
+        text = results_csv(course, day) if as_csv else json.dumps(results(course, day), ensure_ascii=False) + "\n"
+    except Refused as error:
+        _fail(" ".join(str(error).split()))
+    except OSError as error:
+        _fail(f"{course_file}: {error.strerror}")
+    else:
+        sys.stdout.buffer.write(text.encode())
 
 
 @main.command()

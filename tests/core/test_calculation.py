@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from tests.builders import AFTER, DURING, category, grade, items, plan
 from vinemark.core.calculation import work_out
-from vinemark.core.drops import Play, dropped
+from vinemark.core.drops import DropRule, InPlay, dropped
 from vinemark.core.number import fixed
 from vinemark.core.plan import Category, Plan
 
@@ -165,19 +165,18 @@ def test_helps_most_is_truly_the_best_of_all(
     rows: list[tuple[int, int, bool]], lowest: int, highest: int, extra: int
 ) -> None:
     """Outside check: every possible choice is tried."""
-    points = lcm(*(m for m, _, _ in rows))
-    plays = [Play(n, v, m, v * points // m, free) for n, (m, v, free) in enumerate(rows)]
-    rule = Category("c", "C", drop_lowest=lowest, drop_highest=highest)
-    top, low = dropped(rule, plays, extra)
-    rest = [p for p in plays if p.place not in top]
-    choices = combinations([p for p in rest if p.droppable], len(low))
-    best = max(_ratio([p for p in rest if p not in choice], extra) for choice in choices)
-    assert _ratio([p for p in rest if p.place not in low], extra) == best
-    assert len(plays) - len(top) - len(low) >= 1
-
-
-def _ratio(kept: list[Play], extra: int) -> Fraction:
-    return Fraction(sum(p.earned for p in kept) + extra, sum(p.size for p in kept))
+    common = lcm(*(m for m, _, _ in rows))
+    earned, sizes = [v for _, v, _ in rows], [m for m, _, _ in rows]
+    free = [n for n, row in enumerate(rows) if row[2]]
+    play = InPlay(earned, sizes, free, lambda: [v * common // m for m, v, _ in rows])
+    top, low = dropped(DropRule(highest, lowest, None, False, False), play, extra)
+    rest = [n for n in range(len(rows)) if n not in top]
+    choices = combinations([n for n in rest if n in free], len(low))
+    kept = [[n for n in rest if n not in choice] for choice in choices]
+    best = max(Fraction(sum(earned[n] for n in k) + extra, sum(sizes[n] for n in k)) for k in kept)
+    mine = [n for n in rest if n not in low]
+    assert Fraction(sum(earned[n] for n in mine) + extra, sum(sizes[n] for n in mine)) == best
+    assert mine
 
 
 def test_sixty_items_and_twenty_drops_stay_quick_and_agree_with_lowest_for_equal_points() -> None:

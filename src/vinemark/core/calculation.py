@@ -4,14 +4,24 @@ The contract is docs/calculation.md. Sums are whole numbers (see category_work),
 rounding happens once, in letters.
 """
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 from fractions import Fraction
 from functools import cached_property
 from typing import Literal
 
-from vinemark.core.category_work import BlanksAs, CategoryWork, Outcome, common_denominator
+from vinemark.core.category_work import (
+    BlanksAs,
+    CategoryWork,
+    Numbers,
+    Outcome,
+    blank_counts,
+    common_denominator,
+    factor,
+    numbers_of,
+    size_of,
+)
 from vinemark.core.course import Cell, Course
 from vinemark.core.letters import Letters, rounded_percent
 from vinemark.core.plan import HUNDRED, Basis, Category, Item, Plan
@@ -90,24 +100,24 @@ class CategoryResult:
     @cached_property
     def items(self) -> tuple[ItemResult, ...]:
         """Every item with its state, in plan order."""
-        return tuple(self._item(place, item) for place, item in enumerate(self.category.items))
+        return tuple(self._item(item) for item in self.category.items)
 
-    def _item(self, place: int, item: Item) -> ItemResult:
+    def _item(self, item: Item) -> ItemResult:
         cell = self._cells.get(item.id)
         if not item.counts:
             return ItemResult(item, cell, "planned")
         if cell == "exempt":
             return ItemResult(item, cell, "exempt")
-        part = next(p for p in (*self._work.regular, *self._work.extra) if p.place == place)
-        value = cell * self._work.denominator if isinstance(cell, Fraction) else ZERO
-        earned = value * part.factor / self._work.unit
+        value = cell if isinstance(cell, Fraction) else ZERO
+        earned = value * factor(item, self._work.split)
         if item.extra and not self.category.extra:
             return ItemResult(item, cell, "waiting") if cell is None else ItemResult(item, cell, "extra", earned)
-        if cell is None and not part.blank_counts:
+        if cell is None and not blank_counts(self.category, item, self._work.as_of):
             return ItemResult(item, cell, "waiting")
-        return ItemResult(item, cell, self._state(place), earned, Fraction(part.size, self._work.unit))
+        return ItemResult(item, cell, self._state(item), earned, size_of(item, self._work.split))
 
-    def _state(self, place: int) -> State:
+    def _state(self, item: Item) -> State:
+        place = self._work.place_of(item)
         if place in self._outcome.drops.highest:
             return "dropped_highest"
         return "dropped_lowest" if place in self._outcome.drops.lowest else "kept"
@@ -132,12 +142,17 @@ class Calculator:
     def __init__(self, plan: Plan, as_of: date, denominator: int) -> None:
         self.plan = plan
         self.letters = Letters(plan)
+        self._denominator = denominator
+        ordinary = [c for c in plan.categories if not c.extra]
+        self._ordinary = len(ordinary)
+        self._all_weights = sum((_weight(c) for c in ordinary), ZERO)
         points = plan.basis == "points"
         self.works = [CategoryWork(c, "by_points" if points else c.split, as_of, denominator) for c in plan.categories]
 
     def grade(self, cells: Mapping[str, Cell]) -> Grade:
         """One student's grade."""
-        outcomes = [work.outcome(cells) for work in self.works]
+        numbers = numbers_of(cells, self._denominator)
+        outcomes = [work.outcome(numbers) for work in self.works]
         whole = self._whole(outcomes)
         pairs = zip(self.works, outcomes, strict=True)
         results = tuple(CategoryResult(w, cells, o, self.plan.basis, whole) for w, o in pairs)
@@ -151,8 +166,8 @@ class Calculator:
             uncapped,
             rounded_percent(self.plan.rounding, percent),
             self.letters.of(percent),
-            self._with_blanks(cells, outcomes, percent, "zero"),
-            self._with_blanks(cells, outcomes, percent, "full"),
+            self._with_blanks(numbers, outcomes, percent, "zero"),
+            self._with_blanks(numbers, outcomes, percent, "full"),
         )
 
     def _capped(self, percent: Fraction) -> Fraction:
@@ -160,13 +175,13 @@ class Calculator:
         return percent if ceiling is None else min(percent, ceiling)
 
     def _with_blanks(
-        self, cells: Mapping[str, Cell], outcomes: Sequence[Outcome], percent: Fraction, blanks: BlanksAs
+        self, numbers: Numbers, outcomes: Sequence[Outcome], percent: Fraction, blanks: BlanksAs
     ) -> Fraction | None:
         """The percent with every blank read one way; only categories that have a blank are worked out again."""
         if not any(o.has_blank for o in outcomes):
             return percent
         pairs = zip(self.works, outcomes, strict=True)
-        again = [w.outcome(cells, blanks) if o.has_blank else o for w, o in pairs]
+        again = [w.outcome(numbers, blanks) if o.has_blank else o for w, o in pairs]
         whole = self._whole(again)
         return None if whole is None else self._capped(self._percent(again, whole))
 
@@ -175,28 +190,30 @@ class Calculator:
         pairs = [(w, o) for w, o in zip(self.works, outcomes, strict=True) if not w.category.extra and o.size]
         if self.plan.basis == "points":
             return sum((Fraction(o.size, w.unit) for w, o in pairs), ZERO) or None
+        if len(pairs) == self._ordinary:
+            return self._all_weights or None
         return sum((_weight(w.category) for w, _ in pairs), ZERO) or None
 
     def _percent(self, outcomes: Sequence[Outcome], whole: Fraction) -> Fraction:
-        pairs = list(zip(self.works, outcomes, strict=True))
+        pairs = zip(self.works, outcomes, strict=True)
         if self.plan.basis == "points":
             return HUNDRED * sum((_points_earned(w, o) for w, o in pairs), ZERO) / whole
-        ordinary = _weighted_sum((w, o) for w, o in pairs if not w.category.extra)
-        extra = _weighted_sum((w, o) for w, o in pairs if w.category.extra)
-        return HUNDRED * ordinary / whole + extra
+        return self._weighted_percent(outcomes, whole)
 
-
-def _weighted_sum(pairs: Iterable[tuple[CategoryWork, Outcome]]) -> Fraction:
-    """Sum of weight * p over the categories that have a percentage, reduced once at the end."""
-    numerator, denominator = 0, 1
-    for work, outcome in pairs:
-        if outcome.size and work.category.weight:
-            part, whole = outcome.ratio(work.category)
+    def _weighted_percent(self, outcomes: Sequence[Outcome], whole: Fraction) -> Fraction:
+        """100 * (sum of weight * p) / W, extra categories on top, as one fraction that is reduced at the end."""
+        times = 100 * whole.denominator
+        numerator, denominator = 0, 1
+        for work, outcome in zip(self.works, outcomes, strict=True):
             weight = work.category.weight
-            whole *= weight.denominator
-            numerator = numerator * whole + weight.numerator * part * denominator
-            denominator *= whole
-    return Fraction(numerator, denominator)
+            if outcome.size and weight:
+                part, of = outcome.ratio(work.category)
+                extra = work.category.extra
+                part *= weight.numerator * (whole.numerator if extra else times)
+                of *= weight.denominator
+                numerator = numerator * of + part * denominator
+                denominator *= of
+        return Fraction(numerator, denominator * whole.numerator)
 
 
 def _weight(category: Category) -> Fraction:

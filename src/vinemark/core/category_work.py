@@ -2,34 +2,38 @@
 
 A score v is held as v * D, where D is a common denominator of all scores and points in sight. With F, a
 common denominator of the split's factors, e * D * F and m * D * F are whole as well, and p is a ratio of two
-whole numbers. This is what makes exact grades as quick as floating-point ones.
+whole numbers. This is what makes exact grades quick.
 """
 
 from collections.abc import Mapping, Sequence
 from datetime import date
 from fractions import Fraction
 from math import lcm
+from operator import mul
 from typing import Literal, NamedTuple
 
 from vinemark.core.course import Cell
-from vinemark.core.drops import NONE, Dropped, Play, dropped, drops_anything
+from vinemark.core.drops import Dropped, InPlay, drop_rule, dropped
 from vinemark.core.plan import Category, Item, Split
 
 BlanksAs = Literal["plan", "zero", "full"]
 """How blanks are read: by the plan's rules, all as 0, or all as full points."""
 
+EXEMPT = -1
+NOTHING = Dropped()
+Numbers = Mapping[str, int]
+"""A student's scores as whole numbers of 1 / D by item id: EXEMPT for exempt, blanks absent."""
 
-class Part(NamedTuple):
-    """An item made ready: what a scaled score is multiplied with, its size, and what a blank does."""
 
-    place: int
-    id: str
-    factor: int
-    size: int
-    order: int
-    droppable: bool
-    blank_counts: bool
-    full: int
+def numbers_of(cells: Mapping[str, Cell], denominator: int) -> dict[str, int]:
+    """A student's cells as Numbers; `missing` is 0, whatever item it stands in."""
+    return {
+        item: (EXEMPT if cell == "exempt" else 0)
+        if isinstance(cell, str)
+        else cell.numerator * (denominator // cell.denominator)
+        for item, cell in cells.items()
+        if cell is not None
+    }
 
 
 class Outcome(NamedTuple):
@@ -49,91 +53,104 @@ class Outcome(NamedTuple):
 
 
 class CategoryWork:
-    """A category under one split on one day; `denominator` is D."""
+    """A category under one split on one day; `denominator` is D, `unit` is D * F."""
 
     def __init__(self, category: Category, split: Split, as_of: date, denominator: int) -> None:
         self.category = category
         self.split = split
+        self.as_of = as_of
         self.denominator = denominator
-        unit = lcm(
-            *(_factor(i, split).denominator for i in category.items),
-            *(_size(i, split).denominator for i in category.items),
+        regular = category.regular
+        extra = [] if category.extra else [i for i in category.counting if i.extra]
+        common = lcm(*(f(i, split).denominator for f in (factor, size_of) for i in (*regular, *extra)))
+        self.unit = common * denominator
+        self._ids = [i.id for i in regular]
+        self._factors = [int(factor(i, split) * common) for i in regular]
+        self._sizes = [int(size_of(i, split) * self.unit) for i in regular]
+        self._full = [int(i.points * denominator) for i in regular]
+        self._blank_counts = [blank_counts(category, i, as_of) for i in regular]
+        self._free = [place for place, i in enumerate(regular) if i.droppable]
+        self._extra = [(i.id, int(factor(i, split) * common), int(i.points * denominator)) for i in extra]
+        self._all_size = sum(self._sizes)
+        self._rule = drop_rule(category, len(set(self._sizes)) <= 1)
+
+    def outcome(self, numbers: Numbers, blanks: BlanksAs = "plan") -> Outcome:
+        """What a student's numbers come to, drops made and the ceiling not yet applied."""
+        extra, has_blank = self._extra_earned(numbers, blanks) if self._extra else (0, False)
+        values: list[int | None] = [numbers.get(item) for item in self._ids]
+        if None in values:
+            has_blank = True
+            values = self._filled(values, blanks)
+        if None in values or EXEMPT in values:
+            return self._partly(values, extra, has_blank)
+        earned = list(map(mul, values, self._factors))
+        if self._rule is None:
+            return Outcome(sum(earned) + extra, self._all_size, NOTHING, has_blank)
+        play = InPlay(earned, self._sizes, self._free, lambda: self._ratios(values, range(len(values))))
+        return self._kept(play, range(len(values)), extra, has_blank)
+
+    def _partly(self, values: Sequence[int | None], extra: int, has_blank: bool) -> Outcome:
+        """The same where some items are not in play."""
+        places = [place for place, value in enumerate(values) if value is not None and value != EXEMPT]
+        earned = [values[place] * self._factors[place] for place in places]  # type: ignore[operator]
+        sizes = [self._sizes[place] for place in places]
+        if self._rule is None:
+            return Outcome(sum(earned) + extra, sum(sizes), NOTHING, has_blank)
+        droppable = set(self._free)
+        free = [n for n, place in enumerate(places) if place in droppable]
+        play = InPlay(earned, sizes, free, lambda: self._ratios(values, places))
+        return self._kept(play, places, extra, has_blank)
+
+    def _kept(self, play: InPlay, places: Sequence[int], extra: int, has_blank: bool) -> Outcome:
+        assert self._rule is not None  # noqa: S101
+        drops = dropped(self._rule, play, extra)
+        gone = [*drops.highest, *drops.lowest]
+        earned = sum(play.earned) - sum([play.earned[n] for n in gone]) + extra
+        size = sum(play.sizes) - sum([play.sizes[n] for n in gone])
+        return Outcome(
+            earned, size, Dropped([places[n] for n in drops.highest], [places[n] for n in drops.lowest]), has_blank
         )
-        self.unit = unit * denominator
-        self.drops = drops_anything(category)
-        orders = lcm(*(int(i.points * denominator) for i in category.items))
-        parts = [self._part(place, item, unit, orders, as_of) for place, item in enumerate(category.items)]
-        counting = [p for p in parts if category.items[p.place].counts]
-        self.regular = [p for p in counting if category.extra or not category.items[p.place].extra]
-        self.equal_sizes = len({p.size for p in self.regular}) <= 1
-        self.extra = [] if category.extra else [p for p in counting if category.items[p.place].extra]
 
-    def _part(self, place: int, item: Item, unit: int, orders: int, as_of: date) -> Part:
-        points = int(item.points * self.denominator)
-        return Part(
-            place,
-            item.id,
-            int(_factor(item, self.split) * unit),
-            int(_size(item, self.split) * unit * self.denominator),
-            orders // points,
-            item.droppable,
-            _blank_counts(self.category, item, as_of),
-            points,
-        )
+    def _filled(self, values: Sequence[int | None], blanks: BlanksAs) -> list[int | None]:
+        """Blanks as they count: by the plan's rule 0 or not in play (None), as 0, or as full points."""
+        if blanks == "zero":
+            return [0 if value is None else value for value in values]
+        if blanks == "full":
+            return [full if value is None else value for value, full in zip(values, self._full, strict=True)]
+        return [
+            0 if value is None and counts else value for value, counts in zip(values, self._blank_counts, strict=True)
+        ]
 
-    def outcome(self, cells: Mapping[str, Cell], blanks: BlanksAs = "plan") -> Outcome:
-        """What a student's cells come to, drops made and the ceiling not yet applied."""
-        plays, has_blank = self._plays(cells, blanks)
-        extra, blank_extra = self._extra(cells, blanks)
-        drops = dropped(self.category, plays, extra, self.equal_sizes) if self.drops else NONE
-        earned, size = extra, 0
-        gone = {*drops.highest, *drops.lowest} if self.drops else ()
-        for play in plays:
-            if play[0] not in gone:
-                earned += play[1]
-                size += play[2]
-        return Outcome(earned, size, drops, has_blank or blank_extra)
+    def _ratios(self, values: Sequence[int | None], places: Sequence[int]) -> list[int]:
+        """What orders items by v / points: v times the other points' common multiple over its own."""
+        common = lcm(*self._full)
+        return [(values[place] or 0) * (common // self._full[place]) for place in places]
 
-    def _plays(self, cells: Mapping[str, Cell], blanks: BlanksAs) -> tuple[list[Play], bool]:
-        plays, has_blank = [], False
-        denominator = self.denominator
-        for place, item_id, factor, size, order, droppable, blank_counts, full in self.regular:
-            cell = cells.get(item_id)
-            if cell is None:
-                has_blank = True
-                if blanks == "plan" and not blank_counts:
-                    continue
-                value = full if blanks == "full" else 0
-            elif isinstance(cell, str):
-                if cell == "exempt":
-                    continue
-                value = 0
-            else:
-                value = cell.numerator * (denominator // cell.denominator)
-            plays.append(Play(place, value * factor, size, value * order, droppable))
-        return plays, has_blank
-
-    def _extra(self, cells: Mapping[str, Cell], blanks: BlanksAs) -> tuple[int, bool]:
+    def _extra_earned(self, numbers: Numbers, blanks: BlanksAs) -> tuple[int, bool]:
         """The e of extra items: only numbers count, and blanks in full where all blanks are full."""
         earned, has_blank = 0, False
-        for part in self.extra:
-            cell = cells.get(part.id)
-            if cell is None:
+        for item, times, full in self._extra:
+            value = numbers.get(item)
+            if value is None:
                 has_blank = True
-                earned += part.full * part.factor if blanks == "full" else 0
-            elif isinstance(cell, Fraction):
-                earned += cell.numerator * (self.denominator // cell.denominator) * part.factor
+                earned += full * times if blanks == "full" else 0
+            elif value != EXEMPT:
+                earned += value * times
         return earned, has_blank
 
+    def place_of(self, item: Item) -> int | None:
+        """An item's place among the regular ones, as `Dropped` names it."""
+        return self._ids.index(item.id) if item.id in self._ids else None
 
-def _factor(item: Item, split: Split) -> Fraction:
+
+def factor(item: Item, split: Split) -> Fraction:
     """e / v."""
     if split == "by_points":
         return Fraction(1)
     return (Fraction(1) if split == "even" else share_of(item)) / item.points
 
 
-def _size(item: Item, split: Split) -> Fraction:
+def size_of(item: Item, split: Split) -> Fraction:
     """m."""
     if split == "by_points":
         return item.points
@@ -147,7 +164,8 @@ def share_of(item: Item) -> Fraction:
     return item.share
 
 
-def _blank_counts(category: Category, item: Item, as_of: date) -> bool:
+def blank_counts(category: Category, item: Item, as_of: date) -> bool:
+    """Whether a blank of a regular item counts as 0 by the plan's rule."""
     if category.extra or category.blanks == "zero":
         return True
     return category.blanks == "zero_when_due" and item.due is not None and item.due < as_of
@@ -157,7 +175,5 @@ def common_denominator(items: Sequence[Item], rows: Sequence[Mapping[str, Cell]]
     """D: every score of the rows and every item's points is a whole number of 1 / D."""
     found = {item.points.denominator for item in items}
     for row in rows:
-        for cell in row.values():
-            if isinstance(cell, Fraction):
-                found.add(cell.denominator)
+        found.update([cell.denominator for cell in row.values() if isinstance(cell, Fraction)])
     return lcm(*found)

@@ -85,6 +85,8 @@ def any_text(value: object, place: str) -> str:
     """Text, which may be empty."""
     if not isinstance(value, str) or isinstance(value, NumberText):
         raise Refused(place, "must be a text")
+    if any("\ud800" <= sign <= "\udfff" for sign in value):
+        raise Refused(place, "holds half of a sign (a lone surrogate)")
     return value
 
 
@@ -288,9 +290,16 @@ def _read_scale_row(value: object, place: str) -> p.ScaleRow:
     return p.ScaleRow(keys.needed("letter", text), keys.needed("from", ratio))
 
 
+def _decimals(value: object, place: str) -> int:
+    found = count(value, place)
+    if found > MAX_DIGITS:
+        raise Refused(place, f"must be {MAX_DIGITS} or less")
+    return found
+
+
 def _read_rounding(value: object, place: str) -> p.Rounding:
     keys = Keys(value, place, ("decimals", "letter_uses"))
-    return p.Rounding(keys.needed("decimals", count), keys.needed("letter_uses", one_of(p.LETTER_USES)))
+    return p.Rounding(keys.needed("decimals", _decimals), keys.needed("letter_uses", one_of(p.LETTER_USES)))
 
 
 # --- the course -------------------------------------------------------------------------------

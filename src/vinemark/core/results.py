@@ -5,7 +5,7 @@ from datetime import date
 from fractions import Fraction
 from typing import Any
 
-from vinemark.core.calculation import CategoryResult, Grade, ItemResult, grade_of
+from vinemark.core.calculation import CategoryResult, Grade, ItemResult, grades_of
 from vinemark.core.course import Course
 from vinemark.core.number import exact_text, fixed, ratio_text, trimmed
 from vinemark.core.plan import HUNDRED, Plan
@@ -19,8 +19,8 @@ def results(course: Course, as_of: date) -> dict[str, Any]:
 
 
 def _students(course: Course, as_of: date) -> Iterator[dict[str, Any]]:
-    for student in course.students:
-        yield {"id": student.id, **grade_values(course.plan, grade_of(course, student.id, as_of))}
+    for student, grade in grades_of(course, as_of).items():
+        yield {"id": student, **grade_values(course.plan, grade)}
 
 
 def grade_values(plan: Plan, grade: Grade) -> dict[str, Any]:

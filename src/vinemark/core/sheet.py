@@ -6,7 +6,7 @@ from datetime import date
 from fractions import Fraction
 from statistics import median
 
-from vinemark.core.calculation import Grade, ItemResult, grade_of
+from vinemark.core.calculation import Grade, ItemResult, grade_of, grades_of
 from vinemark.core.course import Course, Student
 from vinemark.core.course_format import write_cell
 from vinemark.core.number import fixed, trimmed
@@ -46,9 +46,18 @@ class Column:
     scored: int
 
 
+def sheet_rows(course: Course, as_of: date) -> list[SheetRow]:
+    """The whole sheet."""
+    grades = grades_of(course, as_of)
+    return [_row(course, student, grades[student.id]) for student in course.students]
+
+
 def sheet_row(course: Course, student: Student, as_of: date) -> SheetRow:
     """A student's row of the sheet."""
-    grade = grade_of(course, student.id, as_of)
+    return _row(course, student, grade_of(course, student.id, as_of))
+
+
+def _row(course: Course, student: Student, grade: Grade) -> SheetRow:
     groups = [
         ([_cell(result) for result in category.items], _percent(category.fraction)) for category in grade.categories
     ]

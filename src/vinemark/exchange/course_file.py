@@ -41,6 +41,15 @@ def read(text: str) -> Course:
     return read_course(parse_json(text.removeprefix("\ufeff")))
 
 
+def read_bytes(data: bytes) -> Course:
+    """A course from a file's bytes, which must be UTF-8."""
+    try:
+        return read(data.decode("utf-8-sig"))
+    except UnicodeDecodeError as error:
+        line = data.count(b"\n", 0, error.start) + 1
+        raise Refused(f"line {line}", "is not UTF-8") from None
+
+
 def write(course: Course) -> str:
     """The course file's text."""
     return json.dumps(write_course(course), ensure_ascii=False, indent=1) + "\n"

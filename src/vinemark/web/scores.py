@@ -10,7 +10,7 @@ from vinemark.core.course import Student
 from vinemark.core.course_format import Refused, write_cell
 from vinemark.core.distribution import strip
 from vinemark.core.entry import read_entry
-from vinemark.core.sheet import column, sheet_row
+from vinemark.core.sheet import column, sheet_row, sheet_rows
 from vinemark.core.standing import blanks
 from vinemark.core.working import working
 from vinemark.exchange.score_file import ScoreFile, heading_names, read_scores, shown
@@ -51,7 +51,7 @@ def show(section_id: int) -> ResponseReturnValue:
         "scores",
         found,
         plan=course.plan,
-        rows=[sheet_row(course, student, today) for student in course.students],
+        rows=sheet_rows(course, today),
         columns={item.id: column(course, item) for _, item in course.plan.items()},
         blanks=blanks(course),
         blanks_due=blanks(course, today),

@@ -10,7 +10,7 @@ from flask.typing import ResponseReturnValue
 
 from vinemark.core import settling
 from vinemark.core.audit import Finding
-from vinemark.core.calculation import Grade, grade_of
+from vinemark.core.calculation import Grade, grade_of, grades_of
 from vinemark.core.course import Course, Settled, Student
 from vinemark.core.course_format import Refused
 from vinemark.core.plan import Item
@@ -97,12 +97,14 @@ def _lines(found: Standing, refused: tuple[str, Refused] | None = None) -> list[
     for finding in found.findings:
         if finding.level == "stop" and finding.student:
             stops.setdefault(finding.student, []).append(finding)
-    return [_line(found.course, s, stops.get(s.id, []), refused) for s in found.course.students]
+    grades = grades_of(found.course, settings().clock.today())
+    return [_line(found.course, s, grades[s.id], stops.get(s.id, []), refused) for s in found.course.students]
 
 
-def _line(course: Course, student: Student, stops: list[Finding], refused: tuple[str, Refused] | None) -> Line:
+def _line(
+    course: Course, student: Student, grade: Grade, stops: list[Finding], refused: tuple[str, Refused] | None
+) -> Line:
     today = settings().clock.today()
-    grade = grade_of(course, student.id, today)
     settled = course.settled.get(student.id)
     mine = refused[1] if refused and refused[0] == student.id else None
     typed: Mapping[str, str] = request.form if mine else _fields(settled)
@@ -184,8 +186,7 @@ def _day(field: str) -> date | None:
 def take_rest(section_id: int) -> ResponseReturnValue:
     """Take every open grade as computed, in one act with one undo."""
     found = instructor_standing(section_id)
-    today = settings().clock.today()
-    grades = {s.id: grade_of(found.course, s.id, today) for s in found.course.enrolled()}
+    grades = grades_of(found.course, settings().clock.today())
     taken = settling.take_as_computed(found.course, grades)
     if not taken:
         leave_notice("No open grade could be taken as computed.", trouble=True)
@@ -193,7 +194,9 @@ def take_rest(section_id: int) -> ResponseReturnValue:
     with suppress(AlreadyDoneError):
         what = f"{len(taken)} grades taken as computed"
         entry = store.settle(database(), act(section_id), taken, what)
-        left = len(found.course.enrolled()) - len({*found.course.settled, *taken} & set(grades))
+        left = len(found.course.enrolled()) - len(
+            {*found.course.settled, *taken} & {s.id for s in found.course.enrolled()}
+        )
         leave_notice(f"{what}, {left} left open." if left else f"{what}.", entry)
     return redirect(url_for("settle.show", section_id=section_id))
 

@@ -10,7 +10,7 @@ from flask import Blueprint, abort, redirect, render_template, url_for
 from flask.typing import ResponseReturnValue
 
 from vinemark.core.audit import Finding, audit
-from vinemark.core.calculation import Grade, grade_of
+from vinemark.core.calculation import grades_of
 from vinemark.core.submission import HeldRow, Line, Row, compare, left, plan_stops, sendable, submission_rows
 from vinemark.exchange import course_file
 from vinemark.office.client import OfficeDownError, OfficeRefusedError
@@ -217,8 +217,7 @@ def proof(section_id: int) -> ResponseReturnValue:
     """The proof sheet in the roster's order, made for paper."""
     found = standing(section_id)
     counter = Counter(found)
-    today = settings().clock.today()
-    grades: dict[str, Grade] = {s.id: grade_of(found.course, s.id, today) for s in found.course.students}
+    grades = grades_of(found.course, settings().clock.today())
     return render_template("submit/proof.html", at=found, counter=counter, grades=grades, today=settings().clock.now())
 
 

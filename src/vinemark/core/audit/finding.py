@@ -6,7 +6,7 @@ from datetime import date
 from functools import cached_property
 from typing import Literal
 
-from vinemark.core.calculation import Grade, grade_of
+from vinemark.core.calculation import Grade, grades_of
 from vinemark.core.course import Course, Student
 
 Level = Literal["stop", "look", "note"]
@@ -60,4 +60,5 @@ class Facts:
     @cached_property
     def grades(self) -> dict[str, Grade]:
         """The grade of every student who takes part."""
-        return {s.id: grade_of(self.course, s.id, self.as_of) for s in self.taking_part}
+        found = grades_of(self.course, self.as_of)
+        return {s.id: found[s.id] for s in self.taking_part}
