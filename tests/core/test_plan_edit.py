@@ -8,6 +8,7 @@ from tests.builders import category, plan
 from vinemark.core import plan_edit as edit
 from vinemark.core.course_format import Refused
 from vinemark.core.plan import Plan, weight_total
+from vinemark.core.plan_edit import TypedItem as Typed
 
 
 def two() -> Plan:
@@ -48,9 +49,9 @@ def test_rename_move_and_delete() -> None:
 
 
 def test_items_are_added_changed_moved_and_filed_elsewhere() -> None:
-    of = edit.add_item(two(), "c-j", "Quiz", "12.5", "2026-10-01")
+    of = edit.add_item(two(), "c-j", Typed("Quiz", "12.5", "2026-10-01"))
     assert of.item("i2") is not None
-    of = edit.change_item(of, "i2", "Quiz 1", "10", "")
+    of = edit.change_item(of, "i2", Typed("Quiz 1", "10"))
     found = of.item("i2")
     assert found is not None
     assert (found.name, found.points, found.due) == ("Quiz 1", 10, None)
@@ -66,26 +67,68 @@ def test_items_are_added_changed_moved_and_filed_elsewhere() -> None:
 )  # fmt: skip
 def test_an_item_is_refused_at_its_field(name: str, points: str, due: str, place: str) -> None:
     with pytest.raises(Refused) as caught:
-        edit.add_item(two(), "c-i", name, points, due)
+        edit.add_item(two(), "c-i", Typed(name, points, due))
     assert caught.value.place == place
 
 
 def test_ids_are_never_given_twice() -> None:
-    of = edit.add_item(two(), "c-i", "A", "1", "")
-    of = edit.add_item(edit.delete_item(of, "i0"), "c-i", "B", "1", "")
+    of = edit.add_item(two(), "c-i", Typed("A", "1"))
+    of = edit.add_item(edit.delete_item(of, "i0"), "c-i", Typed("B", "1"))
     ids = [item.id for _, item in of.items()]
     assert len(ids) == len(set(ids))
 
 
 def test_rules_of_a_sentence() -> None:
-    of = edit.set_rule(two(), "c-i", "split", "even")
-    of = edit.set_rule(of, "c-i", "blanks", "zero")
-    of = edit.set_rule(of, "c-i", "drop_lowest", "2")
+    of = two()
+    for rule, value in (("split", "even"), ("blanks", "zero"), ("drops", "lowest 2"), ("drops", "highest 1"),
+                        ("drop_by", "lowest_percent"), ("ceiling", "105%"), ("extra", "yes")):  # fmt: skip
+        of = edit.set_rule(of, "c-i", rule, value)
     found = of.categories[0]
-    assert (found.split, found.blanks, found.drop_lowest) == ("even", "zero", 2)
-    for rule, value in (("split", "own_shares"), ("blanks", "never"), ("drop_lowest", "x"), ("colour", "red")):
-        with pytest.raises(Refused):
-            edit.set_rule(of, "c-i", rule, value)
+    assert (found.split, found.blanks, found.drop_lowest, found.drop_highest) == ("even", "zero", 2, 1)
+    assert (found.drop_by, found.ceiling, found.extra) == ("lowest_percent", 105, True)
+    assert edit.set_rule(of, "c-i", "ceiling", "none").categories[0].ceiling is None
+
+
+def test_keep_best_takes_the_place_of_drop_lowest_and_back() -> None:
+    best = edit.set_rule(edit.set_rule(two(), "c-i", "drops", "lowest 1"), "c-i", "drops", "best 1")
+    assert (best.categories[0].keep_best, best.categories[0].drop_lowest) == (1, 0)
+    lowest = edit.set_rule(best, "c-i", "drops", "lowest 1")
+    assert (lowest.categories[0].keep_best, lowest.categories[0].drop_lowest) == (None, 1)
+
+
+@pytest.mark.parametrize(
+    ("rule", "value"),
+    [("blanks", "never"), ("drops", "lowest x"), ("drops", "best 0"), ("drops", "most 1"), ("ceiling", "0"),
+     ("ceiling", "high"), ("colour", "red"), ("drop_by", "luck")],
+)  # fmt: skip
+def test_a_rule_that_makes_no_sense_is_refused(rule: str, value: str) -> None:
+    with pytest.raises(Refused):
+        edit.set_rule(two(), "c-i", rule, value)
+
+
+def test_own_shares_start_as_exact_equal_ones_and_need_one_each() -> None:
+    """Arithmetic: three equal shares are exactly 100/3 each."""
+    three = plan(category("10", "20", "5", weight="100"))
+    own = edit.set_rule(three, "c-i", "split", "own_shares")
+    assert [i.share for i in own.categories[0].items] == [Fraction(100, 3)] * 3
+    changed = edit.change_item(own, "i0", Typed("I 0", "10", share="50%"))
+    assert changed.categories[0].items[0].share == 50
+    with pytest.raises(Refused) as caught:
+        edit.add_item(own, "c-i", Typed("New", "10"))
+    assert caught.value.place == "share"
+    moved = edit.file_item(plan(*own.categories, category("5", weight="0", prefix="j")), "j0", "c-i")
+    assert moved.categories[0].items[3].share == 25
+
+
+def test_an_items_own_rules() -> None:
+    found = edit.add_item(two(), "c-i", Typed("A", "1", extra=True, planned=True, protected=True)).item("i2")
+    assert found is not None
+    assert (found.extra, found.counts, found.droppable) == (True, False, False)
+
+
+def test_a_ceiling_for_the_course() -> None:
+    assert edit.set_course_ceiling(two(), "100").ceiling == 100
+    assert edit.set_course_ceiling(two(), "none").ceiling is None
 
 
 def test_basis_and_rounding() -> None:

@@ -6,8 +6,10 @@ from fractions import Fraction
 
 import pytest
 
+from tests.conftest import CASES
 from tests.web.conftest import Site
 from vinemark.core.course import Settled
+from vinemark.exchange import course_file
 from vinemark.store.database import connect
 
 
@@ -78,6 +80,32 @@ def test_with_the_office_down_a_section_can_still_be_made(site: Site) -> None:
     assert site.post("/sections/pull", ref="x").status_code == 503
 
 
+@pytest.mark.parametrize("name", sorted(path.name for path in CASES.glob("*.course.json")))
+def test_a_course_file_comes_in_and_goes_out_without_loss(site: Site, name: str) -> None:
+    data = (CASES / name).read_bytes()
+    file = (io.BytesIO(data), name)
+    page = site.browser.post("/sections/import", data={"course_file": file}, follow_redirects=True)
+    section = re.search(r"/s/(\d+)/course-file", page.text)
+    assert section is not None
+    out = site.browser.get(section[0])
+    assert "attachment" in out.headers["Content-Disposition"]
+    assert course_file.read(out.text) == course_file.read_bytes(data)
+
+
+def test_a_demo_section_goes_out_and_comes_in_again(site: Site, fibr: int) -> None:
+    out = site.browser.get(f"/s/{fibr}/course-file").data
+    site.browser.post("/sections/import", data={"course_file": (io.BytesIO(out), "x.json")})
+    again = max(int(n) for n in re.findall(r'href="/s/(\d+)/plan"', site.browser.get("/").text))
+    assert again != fibr
+    assert site.course(again) == site.course(fibr)
+
+
+def test_a_wrong_course_file_names_the_place(site: Site) -> None:
+    answer = site.browser.post("/sections/import", data={"course_file": (io.BytesIO(b'{"format": 1}'), "x.json")})
+    assert (answer.status_code, "format: must be a text" in answer.text) == (422, True)
+    assert site.browser.post("/sections/import").status_code == 422
+
+
 # --- Plan -------------------------------------------------------------------------------------
 
 
@@ -105,6 +133,12 @@ def test_a_refused_weight_keeps_what_was_typed_and_changes_nothing(site: Site, h
     [
         ("rename-category", {"category": "c1", "name": "Notebooks"}),
         ("rule", {"category": "c1", "rule": "blanks", "value": "zero"}),
+        ("rule", {"category": "c1", "rule": "split", "value": "own_shares"}),
+        ("rule", {"category": "c1", "rule": "drops", "value": "best 4"}),
+        ("rule", {"category": "c1", "rule": "ceiling", "value": "100"}),
+        ("rule", {"category": "c1", "rule": "extra", "value": "yes"}),
+        ("ceiling", {"value": "104"}),
+        ("change-item", {"item": "n1", "name": "Notebook 1", "points": "20", "planned": "1"}),
         ("move-category", {"category": "c1", "by": "1"}),
         ("delete-category", {"category": "c1"}),
         ("add-item", {"category": "c1", "name": "Notebook 7", "points": "20", "due": "2026-12-11"}),
@@ -365,6 +399,29 @@ def test_the_proof_sheet_stands_in_the_rosters_order(site: Site, fibr: int) -> N
     assert records is not None
     ids = re.findall(r"<td>(L\d+)</td>", page)
     assert ids == [entry.id for entry in records.roster]
+
+
+def test_the_demos_watershed_can_be_brought_to_its_receipt(site: Site, hydr: int) -> None:
+    """Every planted mistake is mended where the audit leads, and nothing is left to do."""
+    course = site.course(hydr)
+    assert course.records is not None
+    over = next(s.id for s in course.students if course.cell(s.id, "q4") == 85)
+    type_cell(site, hydr, over, "q4", "8.5")
+    site.post(f"/s/{hydr}/plan/weight", htmx=True, category="c5", **{"weight-c5": "30"})
+    for category in ("c1", "c2", "c3", "c5"):
+        site.post(f"/s/{hydr}/plan/rule", htmx=True, category=category, rule="blanks", value="zero")
+    guest = next(s.id for s in course.students if course.status(s) is None)
+    site.post(f"/s/{hydr}/settle/aside/{guest}", reason="sits in")
+    newcomer = next(r.id for r in course.records.roster if course.student(r.id) is None)
+    site.post(f"/s/{hydr}/settle/add/{newcomer}")
+    assert "Nothing found" in site.browser.get(f"/s/{hydr}/audit").text
+    site.post(f"/s/{hydr}/settle/take-rest")
+    for student, settled in site.course(hydr).settled.items():
+        if settled.grade == "F":
+            site.post(f"/s/{hydr}/settle/student/{student}", htmx=True, grade="F", never_attended="1")
+    page = site.post(sign_and_send(site, hydr)).text
+    assert "33 accepted, 0 refused" in page
+    assert "Everything is received" in page
 
 
 # --- History ----------------------------------------------------------------------------------

@@ -371,13 +371,20 @@ def _read_scores(keys: Keys, students: set[str], items: set[str]) -> dict[str, d
             raise Refused(place, "unknown student")
         if not isinstance(cells, Mapping):
             raise Refused(place, "must be an object")
-        scores[student] = {}
-        for item, cell in cells.items():
-            if item not in items:
-                raise Refused(f"{place}.{item}", "unknown item")
-            if cell is not None:
-                scores[student][item] = read_cell(cell, f"{place}.{item}")
+        row = _read_row(cells, place, items)
+        if row:
+            scores[student] = row
     return scores
+
+
+def _read_row(cells: Mapping[str, object], place: str, items: set[str]) -> dict[str, c.Cell]:
+    row: dict[str, c.Cell] = {}
+    for item, cell in cells.items():
+        if item not in items:
+            raise Refused(f"{place}.{item}", "unknown item")
+        if cell is not None:
+            row[item] = read_cell(cell, f"{place}.{item}")
+    return row
 
 
 def read_cell(value: object, place: str) -> c.Cell:

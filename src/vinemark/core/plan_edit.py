@@ -5,13 +5,25 @@ Places of refusals are the names of the fields typed into: 'weight', 'points', '
 
 import re
 from collections.abc import Callable, Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from datetime import date
 from fractions import Fraction
 from typing import TypeVar
 
 from vinemark.core.course_format import Refused, above_zero, count, day, number, one_of, ratio
-from vinemark.core.plan import BASES, BLANKS, LETTER_USES, SPLITS, Category, Item, Plan, Rounding, ScaleRow
+from vinemark.core.plan import (
+    BASES,
+    BLANKS,
+    DROP_BYS,
+    HUNDRED,
+    LETTER_USES,
+    SPLITS,
+    Category,
+    Item,
+    Plan,
+    Rounding,
+    ScaleRow,
+)
 
 Row = TypeVar("Row", bound=Category | Item)
 NAME_LENGTH = 120
@@ -95,16 +107,18 @@ def move_category(plan: Plan, category_id: str, by: int) -> Plan:
 
 
 def set_rule(plan: Plan, category_id: str, rule: str, value: str) -> Plan:
-    """One rule of a category's sentence: split, blanks, drop_lowest or extra."""
+    """One rule of a category's sentence, by its name: split, blanks, drops, drop_by, ceiling, extra."""
     if rule not in _RULES:
         raise Refused("rule", "is not a rule of a category")
     return change_category(plan, category_id, lambda c: _RULES[rule](c, value))
 
 
 def _set_split(category: Category, value: str) -> Category:
+    """Another split. Own shares start as equal ones, exact (100/3 for three), where an item has none."""
     split = one_of(SPLITS)(value, "split")
     if split == "own_shares" and any(item.share is None for item in category.items):
-        raise Refused("split", "own shares need a share for every item")
+        equal = HUNDRED / max(1, len(category.regular))
+        category = replace(category, items=tuple(replace(i, share=i.share or equal) for i in category.items))
     return replace(category, split=split)
 
 
@@ -112,41 +126,98 @@ def _set_blanks(category: Category, value: str) -> Category:
     return replace(category, blanks=one_of(BLANKS)(value, "blanks"))
 
 
-def _set_drop_lowest(category: Category, value: str) -> Category:
-    return replace(category, drop_lowest=count(value, "drop_lowest"), keep_best=None)
+def _set_drops(category: Category, value: str) -> Category:
+    """'lowest 2', 'best 8' or 'highest 1'; the best kept takes the place of the lowest dropped."""
+    kind, _, number = value.partition(" ")
+    wanted = count(number, "drops")
+    if kind == "lowest":
+        return replace(category, drop_lowest=wanted, keep_best=None)
+    if kind == "highest":
+        return replace(category, drop_highest=wanted)
+    if kind != "best" or wanted < 1:
+        raise Refused("drops", "must drop the lowest or highest, or keep the best, of the items")
+    return replace(category, drop_lowest=0, keep_best=wanted)
+
+
+def _set_drop_by(category: Category, value: str) -> Category:
+    return replace(category, drop_by=one_of(DROP_BYS)(value, "drop_by"))
+
+
+def _set_ceiling(category: Category, value: str) -> Category:
+    return replace(category, ceiling=_read_ceiling(value))
+
+
+def _read_ceiling(value: str) -> Fraction | None:
+    if value == "none":
+        return None
+    return above_zero(number)(typed_number(value, "ceiling"), "ceiling")
 
 
 def _set_extra(category: Category, value: str) -> Category:
     return replace(category, extra=value == "yes")
 
 
-_RULES = {"split": _set_split, "blanks": _set_blanks, "drop_lowest": _set_drop_lowest, "extra": _set_extra}
+_RULES = {
+    "split": _set_split,
+    "blanks": _set_blanks,
+    "drops": _set_drops,
+    "drop_by": _set_drop_by,
+    "ceiling": _set_ceiling,
+    "extra": _set_extra,
+}
 
 
 # --- items ------------------------------------------------------------------------------------
 
 
-def add_item(plan: Plan, category_id: str, name: str, points: str, due: str) -> Plan:
-    """A new counting item at the end of a category."""
-    item = Item(_new_id("i", [i.id for _, i in plan.items()]), clean_name(name), read_points(points), due=read_due(due))
-    return change_category(plan, category_id, lambda c: replace(c, items=(*c.items, _shared(c, item))))
+@dataclass(frozen=True)
+class TypedItem:
+    """An item's fields as typed."""
+
+    name: str
+    points: str
+    due: str = ""
+    share: str = ""
+    extra: bool = False
+    planned: bool = False
+    protected: bool = False
 
 
-def _shared(category: Category, item: Item) -> Item:
-    if category.split != "own_shares":
-        return item
-    raise Refused("name", "this category gives each item its own share: choose another split first")
+def add_item(plan: Plan, category_id: str, typed: TypedItem) -> Plan:
+    """A new item at the end of a category."""
+    fresh = Item(_new_id("i", [i.id for _, i in plan.items()]), "new", Fraction(1))
+    return change_category(plan, category_id, lambda c: replace(c, items=(*c.items, _filled_in(c, fresh, typed))))
 
 
-def change_item(plan: Plan, item_id: str, name: str, points: str, due: str) -> Plan:
-    """Another name, points or due date of an item."""
+def change_item(plan: Plan, item_id: str, typed: TypedItem) -> Plan:
+    """Another name, points, due date or rule of an item."""
     _known_item(plan, item_id)
-    name, worth, when = clean_name(name), read_points(points), read_due(due)
 
-    def changed(item: Item) -> Item:
-        return replace(item, name=name, points=worth, due=when) if item.id == item_id else item
+    def changed(category: Category) -> Category:
+        items = (_filled_in(category, i, typed) if i.id == item_id else i for i in category.items)
+        return replace(category, items=tuple(items))
 
-    return _each_item(plan, changed)
+    return replace(plan, categories=tuple(changed(c) for c in plan.categories))
+
+
+def _filled_in(category: Category, item: Item, typed: TypedItem) -> Item:
+    return replace(
+        item,
+        name=clean_name(typed.name),
+        points=read_points(typed.points),
+        due=read_due(typed.due),
+        share=_read_share(category, item, typed.share),
+        extra=typed.extra,
+        counts=not typed.planned,
+        droppable=not typed.protected,
+    )
+
+
+def _read_share(category: Category, item: Item, typed: str) -> Fraction | None:
+    """A share as typed; an empty one is refused where the category needs it, and else stays as it was."""
+    if not typed.strip() and category.split != "own_shares":
+        return item.share
+    return above_zero(ratio)(typed_number(typed, "share"), "share")
 
 
 def delete_item(plan: Plan, item_id: str) -> Plan:
@@ -164,7 +235,14 @@ def file_item(plan: Plan, item_id: str, category_id: str) -> Plan:
     """An item put into another category, at its end."""
     item = _known_item(plan, item_id)
     without = delete_item(plan, item_id)
-    return change_category(without, category_id, lambda c: replace(c, items=(*c.items, _shared(c, item))))
+    return change_category(without, category_id, lambda c: replace(c, items=(*c.items, _at_home(c, item))))
+
+
+def _at_home(category: Category, item: Item) -> Item:
+    """An item as it joins a category: under own shares it gets an equal one where it has none."""
+    if category.split != "own_shares" or item.share is not None:
+        return item
+    return replace(item, share=HUNDRED / (len(category.items) + 1))
 
 
 def _known_item(plan: Plan, item_id: str) -> Item:
@@ -172,10 +250,6 @@ def _known_item(plan: Plan, item_id: str) -> Item:
     if item is None:
         raise Refused("item", "this item is no longer in the plan")
     return item
-
-
-def _each_item(plan: Plan, change: Callable[[Item], Item]) -> Plan:
-    return replace(plan, categories=tuple(replace(c, items=tuple(change(i) for i in c.items)) for c in plan.categories))
 
 
 def _moved(rows: tuple[Row, ...], row_id: str, by: int) -> tuple[Row, ...]:
@@ -213,6 +287,11 @@ def set_rounding(plan: Plan, decimals: str, letter_uses: str) -> Plan:
     if places > 6:
         raise Refused("decimals", "must be 6 or less")
     return replace(plan, rounding=Rounding(places, one_of(LETTER_USES)(letter_uses, "letter_uses")))
+
+
+def set_course_ceiling(plan: Plan, value: str) -> Plan:
+    """A cap on the course percent; 'none' for no cap."""
+    return replace(plan, ceiling=_read_ceiling(value))
 
 
 def set_scale(plan: Plan, rows: Sequence[tuple[str, str]]) -> Plan:

@@ -6,7 +6,15 @@ from dataclasses import dataclass
 from datetime import date, datetime
 
 from vinemark.core.course import Course, SectionName, Settled, Student, Term
-from vinemark.core.course_format import read_plan, read_records, read_settled, write_plan
+from vinemark.core.course_format import (
+    read_plan,
+    read_records,
+    read_settled,
+    write_cell,
+    write_plan,
+    write_records,
+    write_settled,
+)
 from vinemark.core.plan import Plan
 from vinemark.store.database import Connection, Row
 from vinemark.store.history import Act, stamp, writing
@@ -75,23 +83,50 @@ def make(
     connection: Connection, act: Act, term: Term, name: SectionName, students: Sequence[Student], plan: Plan
 ) -> int:
     """A new section of the acting person, with its students and first plan; its id."""
+    return make_from_course(connection, act, Course(term, name, plan, tuple(students)))
+
+
+def make_from_course(connection: Connection, act: Act, course: Course) -> int:
+    """A new section of the acting person with everything a course holds; its id."""
     with writing(connection, act, "section") as entry:
-        row = connection.execute(
-            "INSERT INTO section (term_name, term_starts, term_ends, course, title, number, created_at)"
-            " VALUES (?, ?, ?, ?, ?, ?, ?) RETURNING id",
-            (term.name, term.starts.isoformat(), term.ends.isoformat(), name.course, name.title, name.number,
-             stamp(act.at)),
-        ).fetchone()  # fmt: skip
-        section_id = int(row["id"])
+        section_id = _insert_section(connection, act, course)
         connection.execute("INSERT INTO section_person VALUES (?, ?, 'instructor')", (section_id, act.person_id))
-        connection.execute(
-            "INSERT INTO plan_version VALUES (?, 1, ?, NULL)", (section_id, json.dumps(write_plan(plan)))
-        )
-        insert_students(connection, section_id, students)
+        plan = json.dumps(write_plan(course.plan), ensure_ascii=False)
+        connection.execute("INSERT INTO plan_version VALUES (?, 1, ?, NULL)", (section_id, plan))
+        insert_students(connection, section_id, course.students)
+        _insert_cells(connection, section_id, course)
+        _insert_settled(connection, section_id, course)
+        if course.records is not None:
+            connection.execute(
+                "INSERT INTO office_records (section_id, records, pulled_at) VALUES (?, ?, ?)",
+                (section_id, json.dumps(write_records(course.records), ensure_ascii=False), stamp(act.at)),
+            )
         entry.section_id = section_id
-        entry.what = f"section {name.short} made with {len(students)} students"
-        entry.after = {"students": [s.id for s in students]}
+        entry.what = f"section {course.section.short} made with {len(course.students)} students"
+        entry.after = {"students": [s.id for s in course.students]}
     return section_id
+
+
+def _insert_section(connection: Connection, act: Act, course: Course) -> int:
+    term, name = course.term, course.section
+    row = connection.execute(
+        "INSERT INTO section (term_name, term_starts, term_ends, course, title, number, syllabus, created_at)"
+        " VALUES (?, ?, ?, ?, ?, ?, ?, ?) RETURNING id",
+        (term.name, term.starts.isoformat(), term.ends.isoformat(), name.course, name.title, name.number,
+         course.syllabus, stamp(act.at)),
+    ).fetchone()  # fmt: skip
+    return int(row["id"])
+
+
+def _insert_cells(connection: Connection, section_id: int, course: Course) -> None:
+    cells = [(section_id, s, i, write_cell(c)) for s, row in course.scores.items() for i, c in row.items()]
+    connection.executemany("INSERT INTO score VALUES (?, ?, ?, ?)", [cell for cell in cells if cell[3] is not None])
+
+
+def _insert_settled(connection: Connection, section_id: int, course: Course) -> None:
+    for run, grades in (("final", course.settled), ("midterm", course.midterm)):
+        rows = [(section_id, run, s, json.dumps(write_settled(g), ensure_ascii=False)) for s, g in grades.items()]
+        connection.executemany("INSERT INTO settled VALUES (?, ?, ?, ?)", rows)
 
 
 def insert_students(connection: Connection, section_id: int, students: Sequence[Student]) -> None:

@@ -1,13 +1,15 @@
 """The Desk: the sections of a term and where each stands; making a section."""
 
+import re
 from datetime import date
 
-from flask import Blueprint, redirect, render_template, request, url_for
+from flask import Blueprint, Response, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
 from vinemark.core.course import SectionName, Student, Term
 from vinemark.core.course_format import Refused
 from vinemark.core.plan_edit import empty_plan
+from vinemark.exchange import course_file
 from vinemark.exchange.class_list import read_class_list
 from vinemark.office.client import OfficeDownError, OfficeRefusedError, OfficeSection
 from vinemark.store import people, registrar, sections
@@ -25,6 +27,7 @@ from vinemark.web.context import (
     settings,
     take_notice,
 )
+from vinemark.web.context import standing as section_standing
 
 blueprint = Blueprint("desk", __name__)
 blueprint.before_request(require_sign_in)
@@ -150,6 +153,33 @@ def pull(section_id: int, ref: str) -> str:
     pulled = Pulled(ref, found.records, found.section.opens, found.section.due)
     registrar.keep_records(database(), keyless(act(section_id)), pulled, f"pulled from the office: {text}")
     return f"Linked to the registrar’s section: {text}."
+
+
+@blueprint.post("/sections/import")
+def make_from_file() -> ResponseReturnValue:
+    """A section from a course file, with everything that stands in it."""
+    upload = request.files.get("course_file")
+    if upload is None or not upload.filename:
+        return _new_page({"course_file": "Choose a course file."}, {}, 422)
+    try:
+        course = course_file.read_bytes(upload.read())
+    except Refused as error:
+        return _new_page({"course_file": f"This file was not taken: {error}."}, {}, 422)
+    try:
+        section_id = sections.make_from_course(database(), act(), course)
+    except AlreadyDoneError:
+        return redirect(url_for("desk.show"))
+    leave_notice(f"{course.section.short} taken from {upload.filename}.")
+    return redirect(url_for("plan.show", section_id=section_id))
+
+
+@blueprint.get("/s/<int:section_id>/course-file")
+def export(section_id: int) -> ResponseReturnValue:
+    """The section as a course file."""
+    found = section_standing(section_id)
+    name = re.sub(r"[^A-Za-z0-9]+", "-", found.section.name.short).strip("-") or "section"
+    headers = {"Content-Disposition": f'attachment; filename="{name}.course.json"'}
+    return Response(course_file.write(found.course), mimetype="application/json", headers=headers)
 
 
 @blueprint.post("/sections/pull")

@@ -9,7 +9,14 @@ from vinemark.core import plan_edit as edit
 from vinemark.core.course_format import Refused
 from vinemark.core.plan import Plan
 from vinemark.core.ribbon import Ribbon, ribbon
-from vinemark.core.sentences import basis_words, category_phrases, plan_text, rounding_words
+from vinemark.core.sentences import (
+    basis_words,
+    category_phrases,
+    ceiling_phrase,
+    plan_text,
+    rounding_words,
+    surprises,
+)
 from vinemark.store import plans
 from vinemark.store.history import AlreadyDoneError
 from vinemark.web.context import (
@@ -48,6 +55,8 @@ def _page(
         plan=found.course.plan,
         ribbon=ribbon(found.course.plan),
         phrases={c.id: category_phrases(found.course.plan, c) for c in found.course.plan.categories},
+        surprises={c.id: surprises(found.course.plan, c) for c in found.course.plan.categories},
+        course_ceiling=ceiling_phrase(found.course.plan.ceiling),
         basis_words=basis_words(found.course.plan),
         rounding_words=rounding_words(found.course.plan.rounding),
         plain_text=plan_text(found.course.plan),
@@ -141,16 +150,26 @@ def _delete_category(plan: Plan, form: Form) -> tuple[Plan, str]:
     return edit.delete_category(plan, form.get("category", "")), f"{_name_of(plan, form)} deleted"
 
 
+def _typed_item(form: Form) -> edit.TypedItem:
+    return edit.TypedItem(
+        form.get("name", ""),
+        form.get("points", ""),
+        form.get("due", ""),
+        form.get("share", ""),
+        form.get("extra") == "1",
+        form.get("planned") == "1",
+        form.get("protected") == "1",
+    )
+
+
 def _add_item(plan: Plan, form: Form) -> tuple[Plan, str]:
-    name = form.get("name", "")
-    changed = edit.add_item(plan, form.get("category", ""), name, form.get("points", ""), form.get("due", ""))
-    return changed, f"{name.strip()} added"
+    changed = edit.add_item(plan, form.get("category", ""), _typed_item(form))
+    return changed, f"{form.get('name', '').strip()} added"
 
 
 def _change_item(plan: Plan, form: Form) -> tuple[Plan, str]:
-    name = form.get("name", "")
-    changed = edit.change_item(plan, form.get("item", ""), name, form.get("points", ""), form.get("due", ""))
-    return changed, f"{name.strip()} changed"
+    changed = edit.change_item(plan, form.get("item", ""), _typed_item(form))
+    return changed, f"{form.get('name', '').strip()} changed"
 
 
 def _move_item(plan: Plan, form: Form) -> tuple[Plan, str]:
@@ -176,6 +195,10 @@ def _rounding(plan: Plan, form: Form) -> tuple[Plan, str]:
     return changed, "rounding changed"
 
 
+def _ceiling(plan: Plan, form: Form) -> tuple[Plan, str]:
+    return edit.set_course_ceiling(plan, form.get("value", "")), "ceiling of the course changed"
+
+
 def _scale(plan: Plan, form: Form) -> tuple[Plan, str]:
     rows = [(form[f"letter-{i}"], form.get(f"from-{i}", "")) for i in range(40) if f"letter-{i}" in form]
     return edit.set_scale(plan, rows), "letter scale changed"
@@ -195,5 +218,6 @@ EDITS: dict[str, Edit] = {
     "delete-item": _delete_item,
     "basis": _basis,
     "rounding": _rounding,
+    "ceiling": _ceiling,
     "scale": _scale,
 }
