@@ -24,7 +24,7 @@ NINE, SEVEN = Fraction(9), Fraction(7)
 
 def test_migrations_run_once_and_pragmas_hold(tmp_path: Path) -> None:
     connection = connect(tmp_path / "a.sqlite")
-    assert migrate(connection) == ["0001_start.sql", "0002_records_without_office.sql"]
+    assert migrate(connection) == ["0001_start.sql", "0002_records_without_office.sql", "0003_rehearsal.sql"]
     assert migrate(connection) == []
     assert connection.execute("PRAGMA foreign_keys").fetchone()[0] == 1
     assert connection.execute("PRAGMA journal_mode").fetchone()[0] == "wal"

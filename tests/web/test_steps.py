@@ -115,6 +115,8 @@ def test_a_weight_is_kept_and_the_ribbon_follows(site: Site, hydr: int) -> None:
     assert site.course(hydr).plan.categories[4].weight == 25
     page = site.post(f"/s/{hydr}/plan/weight", htmx=True, category="c5", **{"weight-c5": "30"}).text
     assert "100 of 100" in page
+    assert site.course(hydr).plan.categories[4].weight == 25
+    page = put_in_force(site, hydr)
     assert site.course(hydr).plan.categories[4].weight == 30
     site.browser.post(undo_address(page), data={"step": "plan"})
     assert site.course(hydr).plan.categories[4].weight == 25
@@ -156,9 +158,57 @@ def test_every_edit_is_kept_and_can_be_undone(site: Site, hydr: int, action: str
     before = site.course(hydr)
     page = site.post(f"/s/{hydr}/plan/{action}", htmx=True, **form)
     assert page.status_code == 200
+    text = page.text
+    if "Rehearsal</strong>" in text:
+        assert site.course(hydr) == before
+        text = put_in_force(site, hydr)
     assert site.course(hydr).plan != before.plan
-    site.browser.post(undo_address(page.text), data={"step": "plan"})
+    site.browser.post(undo_address(text), data={"step": "plan"})
     assert site.course(hydr) == before
+
+
+def put_in_force(site: Site, section: int) -> str:
+    return site.post(f"/s/{section}/plan/in-force", reason="the syllabus says so").text
+
+
+def test_what_touches_nobodys_grade_is_in_force_at_once(site: Site, hydr: int) -> None:
+    page = site.post(f"/s/{hydr}/plan/rename-category", htmx=True, category="c1", name="Notebooks").text
+    assert "In rehearsal" not in page
+    assert site.course(hydr).plan.categories[0].name == "Notebooks"
+
+
+def test_several_changes_are_rehearsed_together_and_nothing_leaks(site: Site, hydr: int) -> None:
+    before = site.course(hydr)
+    site.post(f"/s/{hydr}/plan/rule", htmx=True, category="c2", rule="blanks", value="zero")
+    page = site.post(f"/s/{hydr}/plan/rename-category", htmx=True, category="c2", name="Maps").text
+    assert "0 gain, 3 lose. Letters: 0 up, 0 down." in page
+    assert site.course(hydr) == before
+    assert "5 look" in site.browser.get(f"/s/{hydr}/audit").text
+    site.browser.post(undo_address(page), data={"step": "plan"})
+    assert 'value="Map quizzes"' in site.browser.get(f"/s/{hydr}/plan").text
+    refused = site.post(f"/s/{hydr}/plan/in-force", reason=" ")
+    assert (refused.status_code, "say why" in refused.text) == (422, True)
+    put_in_force(site, hydr)
+    assert site.course(hydr).plan.categories[1].blanks == "zero"
+
+
+def test_a_dropped_rehearsal_changes_nothing_and_can_be_taken_up_again(site: Site, hydr: int) -> None:
+    before = site.course(hydr)
+    site.post(f"/s/{hydr}/plan/basis", htmx=True, basis="points")
+    page = site.post(f"/s/{hydr}/plan/drop").text
+    assert "In rehearsal" not in page
+    assert site.course(hydr) == before
+    page = site.post(undo_address(page), step="plan").text
+    assert "In rehearsal" in page
+
+
+def test_a_rehearsal_of_a_plan_that_changed_since_is_not_put_in_force(site: Site, hydr: int) -> None:
+    site.post(f"/s/{hydr}/plan/rename-category", htmx=True, category="c1", name="Notebooks")
+    undo = undo_address(site.browser.get(f"/s/{hydr}/history").text)
+    site.post(f"/s/{hydr}/plan/basis", htmx=True, basis="points")
+    site.post(undo, step="history")
+    assert "was changed since" in put_in_force(site, hydr)
+    assert site.course(hydr).plan.basis == "weighted"
 
 
 def test_an_unknown_edit_is_refused(site: Site, hydr: int) -> None:
@@ -410,6 +460,7 @@ def test_the_demos_watershed_can_be_brought_to_its_receipt(site: Site, hydr: int
     site.post(f"/s/{hydr}/plan/weight", htmx=True, category="c5", **{"weight-c5": "30"})
     for category in ("c1", "c2", "c3", "c5"):
         site.post(f"/s/{hydr}/plan/rule", htmx=True, category=category, rule="blanks", value="zero")
+    put_in_force(site, hydr)
     guest = next(s.id for s in course.students if course.status(s) is None)
     site.post(f"/s/{hydr}/settle/aside/{guest}", reason="sits in")
     newcomer = next(r.id for r in course.records.roster if course.student(r.id) is None)

@@ -9,10 +9,11 @@ from vinemark.store.database import Connection, Row
 from vinemark.store.history import Act, ChangedSinceError, Entry, writing
 from vinemark.store.history import entry_of as find_entry
 from vinemark.store.plans import latest
+from vinemark.store.rehearsals import draft_text, put_draft
 from vinemark.store.scores import Change, current_cells, replace_cells
 from vinemark.store.settling import aside_text, put_aside, put_settled, settled_text
 
-KINDS = frozenset({"plan", "scores", "import", "settled-final", "settled-midterm", "set-aside"})
+KINDS = frozenset({"plan", "rehearsal", "scores", "import", "settled-final", "settled-midterm", "set-aside"})
 
 
 class NothingToUndoError(Exception):
@@ -40,9 +41,21 @@ def undo(connection: Connection, act: Act, entry_id: int) -> str:
             raise NothingToUndoError("This has been undone already.")
         entry.undoes = entry_id
         entry.what = f"undone: {found['what']}"
-        entry.before, entry.after = json.loads(found["after"]), json.loads(found["before"])
+        entry.before, entry.after = _state(found["after"]), _state(found["before"])
         _HANDLERS[found["kind"]](connection, act.section_id, entry)
     return str(found["what"])
+
+
+def _state(text: str | None) -> Any:
+    return None if text is None else json.loads(text)
+
+
+def _rehearsal(connection: Connection, section_id: int, entry: Entry) -> None:
+    if draft_text(connection, section_id) != entry.before:
+        raise ChangedSinceError("The rehearsal went on since; undo the later change first.")
+    if entry.after is not None and entry.after[0] != latest(connection, section_id):
+        raise ChangedSinceError("The plan in force was changed since; start a new rehearsal.")
+    put_draft(connection, section_id, entry.after)
 
 
 def _plan(connection: Connection, section_id: int, entry: Entry) -> None:
@@ -85,6 +98,7 @@ def _refuse_changed(expected: dict[str, Any], now: Callable[[str], str | None]) 
 
 _HANDLERS: dict[str, Callable[[Connection, int, Entry], None]] = {
     "plan": _plan,
+    "rehearsal": _rehearsal,
     "scores": _scores,
     "import": _scores,
     "settled-final": _settled("final"),

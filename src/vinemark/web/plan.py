@@ -1,13 +1,15 @@
 """Plan: the rules of a section, changed where they are read."""
 
 from collections.abc import Callable, Mapping
+from contextlib import suppress
 
-from flask import Blueprint, render_template, request
+from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
 from vinemark.core import plan_edit as edit
 from vinemark.core.course_format import Refused
 from vinemark.core.plan import Plan
+from vinemark.core.rehearsal import rehearse, touches_grades
 from vinemark.core.ribbon import Ribbon, ribbon
 from vinemark.core.sentences import (
     basis_words,
@@ -17,16 +19,18 @@ from vinemark.core.sentences import (
     rounding_words,
     surprises,
 )
-from vinemark.store import plans
-from vinemark.store.history import AlreadyDoneError
+from vinemark.store import plans, rehearsals
+from vinemark.store.history import AlreadyDoneError, ChangedSinceError
 from vinemark.web.context import (
     Notice,
     Standing,
     act,
     database,
     instructor_standing,
+    leave_notice,
     page,
     require_sign_in,
+    settings,
     standing,
 )
 
@@ -43,23 +47,22 @@ def show(section_id: int) -> ResponseReturnValue:
     return _page(standing(section_id))
 
 
-def _page(
-    found: Standing,
-    refused: Refused | None = None,
-    notice: Notice | None = None,
-) -> ResponseReturnValue:
+def _page(found: Standing, refused: Refused | None = None, notice: Notice | None = None) -> ResponseReturnValue:
+    draft = rehearsals.draft_of(database(), found.id)
+    plan = draft.plan if draft else found.course.plan
     return page(
         "plan",
         found,
         status=422 if refused else 200,
-        plan=found.course.plan,
-        ribbon=ribbon(found.course.plan),
-        phrases={c.id: category_phrases(found.course.plan, c) for c in found.course.plan.categories},
-        surprises={c.id: surprises(found.course.plan, c) for c in found.course.plan.categories},
-        course_ceiling=ceiling_phrase(found.course.plan.ceiling),
-        basis_words=basis_words(found.course.plan),
-        rounding_words=rounding_words(found.course.plan.rounding),
-        plain_text=plan_text(found.course.plan),
+        plan=plan,
+        rehearsal=rehearse(found.course, plan, settings().clock.today()) if draft else None,
+        ribbon=ribbon(plan),
+        phrases={c.id: category_phrases(plan, c) for c in plan.categories},
+        surprises={c.id: surprises(plan, c) for c in plan.categories},
+        course_ceiling=ceiling_phrase(plan.ceiling),
+        basis_words=basis_words(plan),
+        rounding_words=rounding_words(plan.rounding),
+        plain_text=plan_text(plan),
         refused=refused,
         form=request.form,
         notice=notice,
@@ -69,7 +72,9 @@ def _page(
 @blueprint.post("/ribbon")
 def preview(section_id: int) -> ResponseReturnValue:
     """The ribbon for weights as they stand typed; nothing is kept. What is no number yet keeps its old weight."""
-    return render_template("plan/_ribbon.html", ribbon=_typed_ribbon(standing(section_id).course.plan))
+    found = standing(section_id)
+    draft = rehearsals.draft_of(database(), section_id)
+    return render_template("plan/_ribbon.html", ribbon=_typed_ribbon(draft.plan if draft else found.course.plan))
 
 
 def _typed_ribbon(plan: Plan) -> Ribbon:
@@ -83,25 +88,58 @@ def _typed_ribbon(plan: Plan) -> Ribbon:
 
 @blueprint.post("/<action>")
 def change(section_id: int, action: str) -> ResponseReturnValue:
-    """One edit of the plan, kept as a new version; refused ones change nothing and keep what was typed."""
+    """One edit of the plan; refused ones change nothing and keep what was typed.
+
+    What touches nobody's grade is in force at once. What does is rehearsed first, and so is
+    everything that follows until the rehearsal is put in force or dropped.
+    """
     found = instructor_standing(section_id)
     if action not in EDITS:
         return _page(found, Refused("action", "is not an edit of a plan"))
-    done = ""
-
-    def run(plan: Plan) -> tuple[Plan, str]:
-        nonlocal done
-        changed, done = EDITS[action](plan, request.form)
-        return changed, done
-
     try:
-        entry = plans.change(database(), act(section_id), run)
+        notice = _change(found, lambda plan: EDITS[action](plan, request.form))
     except AlreadyDoneError:
         return _page(standing(section_id))
     except Refused as error:
         return _page(found, error)
-    notice = Notice(f"{done[:1].upper()}{done[1:]}.", entry) if entry else None
     return _page(standing(section_id), notice=notice)
+
+
+def _change(found: Standing, edit_plan: Callable[[Plan], tuple[Plan, str]]) -> Notice | None:
+    draft = rehearsals.draft_of(database(), found.id)
+    changed, done = edit_plan(draft.plan if draft else found.course.plan)
+    if draft or touches_grades(found.course, changed, settings().clock.today()):
+        entry = rehearsals.change(database(), act(found.id), edit_plan)
+        return Notice(f"{done[:1].upper()}{done[1:]}, in rehearsal.", entry)
+    kept = plans.change(database(), act(found.id), edit_plan)
+    return Notice(f"{done[:1].upper()}{done[1:]}.", kept) if kept else None
+
+
+@blueprint.post("/in-force")
+def put_in_force(section_id: int) -> ResponseReturnValue:
+    """Make the rehearsed plan the plan in force, with a reason."""
+    found = instructor_standing(section_id)
+    reason = " ".join(request.form.get("reason", "").split())
+    if not reason:
+        return _page(found, Refused("reason", "say why, for the history"))
+    try:
+        entry = rehearsals.put_in_force(database(), act(section_id), reason)
+    except AlreadyDoneError:
+        return redirect(url_for("plan.show", section_id=section_id))
+    except ChangedSinceError as error:
+        leave_notice(str(error), trouble=True)
+        return redirect(url_for("plan.show", section_id=section_id))
+    leave_notice(f"Put in force: {reason}.", entry)
+    return redirect(url_for("plan.show", section_id=section_id))
+
+
+@blueprint.post("/drop")
+def drop(section_id: int) -> ResponseReturnValue:
+    """End the rehearsal; nothing was changed by it."""
+    instructor_standing(section_id)
+    with suppress(AlreadyDoneError):
+        leave_notice("Rehearsal dropped; the plan in force is as it was.", rehearsals.drop(database(), act(section_id)))
+    return redirect(url_for("plan.show", section_id=section_id))
 
 
 def _name_of(plan: Plan, form: Form) -> str:

@@ -1,0 +1,86 @@
+"""The plan that is being rehearsed, apart from the one in force."""
+
+import json
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from vinemark.core.course_format import read_plan, write_plan
+from vinemark.core.plan import Plan
+from vinemark.store import plans
+from vinemark.store.database import Connection
+from vinemark.store.history import Act, ChangedSinceError, writing
+from vinemark.store.sections import plan_of
+from vinemark.store.texts import parsed
+
+
+@dataclass(frozen=True)
+class Draft:
+    """A rehearsed plan and the version of the plan in force that it started from."""
+
+    base_version: int
+    plan: Plan
+
+
+def draft_of(connection: Connection, section_id: int) -> Draft | None:
+    """What is being rehearsed, if anything."""
+    row = connection.execute("SELECT base_version, plan FROM rehearsal WHERE section_id = ?", (section_id,)).fetchone()
+    return Draft(row["base_version"], read_plan(parsed(row["plan"]))) if row else None
+
+
+def change(connection: Connection, act: Act, edit: Callable[[Plan], tuple[Plan, str]]) -> int:
+    """Edit the rehearsed plan, which starts as the one in force; the history entry's id."""
+    with writing(connection, act, "rehearsal") as entry:
+        assert act.section_id is not None  # noqa: S101
+        version = plans.latest(connection, act.section_id)
+        draft = draft_of(connection, act.section_id) or Draft(version, plan_of(connection, act.section_id, version))
+        entry.before = draft_text(connection, act.section_id)
+        after, what = edit(draft.plan)
+        entry.what = f"rehearsed: {what}"
+        entry.after = [draft.base_version, json.dumps(write_plan(after), ensure_ascii=False)]
+        put_draft(connection, act.section_id, entry.after)
+    return entry.id
+
+
+Kept = list[int | str]
+
+
+def draft_text(connection: Connection, section_id: int) -> Kept | None:
+    """The rehearsal as it is kept."""
+    row = connection.execute("SELECT base_version, plan FROM rehearsal WHERE section_id = ?", (section_id,)).fetchone()
+    return [row["base_version"], row["plan"]] if row else None
+
+
+def put_draft(connection: Connection, section_id: int, kept: Kept | None) -> None:
+    """Put a rehearsal in place; None ends it."""
+    connection.execute("DELETE FROM rehearsal WHERE section_id = ?", (section_id,))
+    if kept is not None:
+        connection.execute("INSERT INTO rehearsal VALUES (?, ?, ?)", (section_id, *kept))
+
+
+def drop(connection: Connection, act: Act) -> int:
+    """End the rehearsal; the plan in force stays as it is. The history entry's id."""
+    with writing(connection, act, "rehearsal") as entry:
+        assert act.section_id is not None  # noqa: S101
+        entry.before = draft_text(connection, act.section_id)
+        put_draft(connection, act.section_id, None)
+        entry.what = "rehearsal dropped"
+    return entry.id
+
+
+def put_in_force(connection: Connection, act: Act, reason: str) -> int | None:
+    """Make the rehearsed plan the plan in force, with a reason; the history entry's id.
+
+    Raises ChangedSinceError where the plan in force is no longer the one the rehearsal started from.
+    """
+
+    def edit(now: Plan) -> tuple[Plan, str]:
+        assert act.section_id is not None  # noqa: S101
+        draft = draft_of(connection, act.section_id)
+        if draft is None:
+            return now, ""
+        if draft.base_version != plans.latest(connection, act.section_id):
+            raise ChangedSinceError("The plan in force was changed since. Drop this rehearsal and start again.")
+        put_draft(connection, act.section_id, None)
+        return draft.plan, f"put in force: {reason}"
+
+    return plans.change(connection, act, edit)
