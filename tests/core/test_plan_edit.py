@@ -120,6 +120,32 @@ def test_own_shares_start_as_exact_equal_ones_and_need_one_each() -> None:
     assert moved.categories[0].items[3].share == 25
 
 
+@pytest.mark.parametrize(
+    ("typed", "names"),
+    [
+        ("Map quiz 1–3", ["Map quiz 1", "Map quiz 2", "Map quiz 3"]),
+        ("Lab 9 - 11", ["Lab 9", "Lab 10", "Lab 11"]),
+        ("Week 2 to 3", ["Week 2", "Week 3"]),
+        ("Quiz", ["Quiz"]),
+        ("Essay 1", ["Essay 1"]),
+        ("2026-27 report", ["2026-27 report"]),
+    ],
+)
+def test_a_typed_name_can_stand_for_several(typed: str, names: list[str]) -> None:
+    assert edit.series_names(typed) == names
+
+
+def test_several_items_at_once_with_their_dates() -> None:
+    of = edit.add_items(two(), "c-j", Typed("Map quiz 1–3", "10", "2026-09-07"), "7")
+    assert [(i.name, str(i.due)) for i in of.categories[1].items[1:]] == [
+        ("Map quiz 1", "2026-09-07"), ("Map quiz 2", "2026-09-14"), ("Map quiz 3", "2026-09-21"),
+    ]  # fmt: skip
+    for name in ("Quiz 3–1", "Quiz 1–99"):
+        with pytest.raises(Refused) as caught:
+            edit.add_items(two(), "c-j", Typed(name, "10"))
+        assert caught.value.place == "name"
+
+
 def test_an_items_own_rules() -> None:
     found = edit.add_item(two(), "c-i", Typed("A", "1", extra=True, planned=True, protected=True)).item("i2")
     assert found is not None

@@ -6,7 +6,7 @@ Places of refusals are the names of the fields typed into: 'weight', 'points', '
 import re
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
-from datetime import date
+from datetime import date, timedelta
 from fractions import Fraction
 from typing import TypeVar
 
@@ -27,6 +27,7 @@ from vinemark.core.plan import (
 
 Row = TypeVar("Row", bound=Category | Item)
 NAME_LENGTH = 120
+SERIES_LENGTH = 60
 
 
 def empty_plan() -> Plan:
@@ -187,6 +188,27 @@ def add_item(plan: Plan, category_id: str, typed: TypedItem) -> Plan:
     """A new item at the end of a category."""
     fresh = Item(_new_id("i", [i.id for _, i in plan.items()]), "new", Fraction(1))
     return change_category(plan, category_id, lambda c: replace(c, items=(*c.items, _filled_in(c, fresh, typed))))
+
+
+def add_items(plan: Plan, category_id: str, typed: TypedItem, every: str = "") -> Plan:
+    """One item, or several: 'Map quiz 1–8' makes eight, each due `every` so many days after the one before."""
+    days = count(every, "every") if every.strip() else 0
+    due = read_due(typed.due)
+    for step, name in enumerate(series_names(typed.name)):
+        when = (due + timedelta(days=days * step)).isoformat() if due else ""
+        plan = add_item(plan, category_id, replace(typed, name=name, due=when))
+    return plan
+
+
+def series_names(typed: str) -> list[str]:
+    """The names that a typed one stands for: 'Quiz 2–4' is Quiz 2, Quiz 3 and Quiz 4."""
+    match = re.fullmatch(r"(.*\D)?(\d{1,3})\s*(?:[-–—]|\.\.|to)\s*(\d{1,3})", " ".join(typed.split()))
+    if match is None:
+        return [typed]
+    first, last = int(match[2]), int(match[3])
+    if not first < last < first + SERIES_LENGTH:
+        raise Refused("name", f"must count up, {SERIES_LENGTH} items at most")
+    return [f"{match[1] or ''}{number}" for number in range(first, last + 1)]
 
 
 def change_item(plan: Plan, item_id: str, typed: TypedItem) -> Plan:

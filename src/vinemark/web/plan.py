@@ -201,7 +201,7 @@ def _typed_item(form: Form) -> edit.TypedItem:
 
 
 def _add_item(plan: Plan, form: Form) -> tuple[Plan, str]:
-    changed = edit.add_item(plan, form.get("category", ""), _typed_item(form))
+    changed = edit.add_items(plan, form.get("category", ""), _typed_item(form), form.get("every", ""))
     return changed, f"{form.get('name', '').strip()} added"
 
 
