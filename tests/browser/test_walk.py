@@ -104,8 +104,11 @@ def plan(driver: webdriver.Chrome) -> None:
     add_category(driver, "Field sketches", "60")
     add_category(driver, "Exam", "30")
     wait(driver, ".ribbon-verdict", "90 of 100: 10 open")
-    add_item(driver, "c1", "Sketch 1", "10")
-    add_item(driver, "c1", "Sketch 2", "10")
+    add_item(driver, "c1", "Sketch 1–2", "10")
+    assert [s.text for s in driver.find_elements(By.CSS_SELECTOR, "#category-c1 .chip:not(.new) summary")] == [
+        "Sketch 1 /10",
+        "Sketch 2 /10",
+    ]
     add_item(driver, "c2", "Exam", "50")
     weight = driver.find_element(By.ID, "weight-c2")
     weight.clear()

@@ -151,6 +151,7 @@ def test_a_refused_weight_keeps_what_was_typed_and_changes_nothing(site: Site, h
         ("basis", {"basis": "points"}),
         ("rounding", {"decimals": "1", "letter_uses": "exact"}),
         ("scale", {"letter-0": "P", "from-0": "50", "letter-1": "N", "from-1": "0"}),
+        ("paste-scale", {"pasted": "A 91-100, B 81-90, C 71-80, F 0-70"}),
         ("add-category", {"name": "Clean-up days", "weight": "5"}),
     ],
 )
@@ -169,6 +170,22 @@ def test_every_edit_is_kept_and_can_be_undone(site: Site, hydr: int, action: str
 
 def put_in_force(site: Site, section: int) -> str:
     return site.post(f"/s/{section}/plan/in-force", reason="the syllabus says so").text
+
+
+def test_a_pasted_scale_that_is_not_understood_is_kept_and_said(site: Site, hydr: int) -> None:
+    answer = site.post(f"/s/{hydr}/plan/paste-scale", htmx=True, pasted="A is for effort")
+    assert (answer.status_code, "not understood: “A is for effort”" in answer.text) == (422, True)
+    assert ">A is for effort</textarea>" in answer.text
+
+
+@pytest.mark.parametrize(
+    ("typed", "said"),
+    [("89.995", "rounded 90,</span>"), ("89.99", "<strong>B+</strong>"), ("x", "must be a number"), ("", "")],
+)
+def test_a_percent_can_be_tried(site: Site, hydr: int, typed: str, said: str) -> None:
+    page = site.browser.get(f"/s/{hydr}/plan/try", query_string={"percent": typed}).text
+    assert said.replace("</span>", "") in page
+    assert ("<strong>A−</strong>" in page) == (typed == "89.995")
 
 
 def test_what_touches_nobodys_grade_is_in_force_at_once(site: Site, hydr: int) -> None:

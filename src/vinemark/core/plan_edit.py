@@ -24,6 +24,7 @@ from vinemark.core.plan import (
     Rounding,
     ScaleRow,
 )
+from vinemark.core.scale_text import read_scale
 
 Row = TypeVar("Row", bound=Category | Item)
 NAME_LENGTH = 120
@@ -325,6 +326,16 @@ def set_scale(plan: Plan, rows: Sequence[tuple[str, str]]) -> Plan:
         _scale_row(i, letter, cutoff) for i, (letter, cutoff) in enumerate(rows) if letter.strip() or cutoff.strip()
     ]
     return replace(plan, scale=tuple(read))
+
+
+def paste_scale(plan: Plan, text: str) -> Plan:
+    """The letter scale from text as a syllabus prints it; refused, with the piece, where some is not understood."""
+    found = read_scale(text)
+    if found.unread:
+        raise Refused("pasted", f"this part is not understood: “{found.unread[0][:60]}”")
+    if not found.rows:
+        raise Refused("pasted", "paste rows such as “A 93–100”")
+    return replace(plan, scale=tuple(found.rows))
 
 
 def _scale_row(place: int, letter: str, cutoff: str) -> ScaleRow:

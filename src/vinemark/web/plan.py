@@ -8,6 +8,9 @@ from flask.typing import ResponseReturnValue
 
 from vinemark.core import plan_edit as edit
 from vinemark.core.course_format import Refused
+from vinemark.core.distribution import strip
+from vinemark.core.letters import letter_for, rounded_percent, scale_faults
+from vinemark.core.number import NotANumber, exact_text, parse_ratio
 from vinemark.core.plan import Plan
 from vinemark.core.rehearsal import rehearse, touches_grades
 from vinemark.core.ribbon import Ribbon, ribbon
@@ -63,6 +66,8 @@ def _page(found: Standing, refused: Refused | None = None, notice: Notice | None
         basis_words=basis_words(plan),
         rounding_words=rounding_words(plan.rounding),
         plain_text=plan_text(plan),
+        scale_faults=scale_faults(plan.scale),
+        ladder=strip(plan, {}, frozenset()),
         refused=refused,
         form=request.form,
         notice=notice,
@@ -84,6 +89,26 @@ def _typed_ribbon(plan: Plan) -> Ribbon:
         except Refused:
             continue
     return ribbon(plan)
+
+
+@blueprint.get("/try")
+def try_percent(section_id: int) -> ResponseReturnValue:
+    """The letter of a typed percent by the plan's scale and rounding; nothing is kept."""
+    found = standing(section_id)
+    draft = rehearsals.draft_of(database(), section_id)
+    plan = draft.plan if draft else found.course.plan
+    typed = request.args.get("percent", "").strip().removesuffix("%").strip()
+    try:
+        percent = parse_ratio(typed)
+    except NotANumber as error:
+        return render_template("plan/_tried.html", reason=str(error) if typed else "")
+    rounded = rounded_percent(plan.rounding, percent)
+    return render_template(
+        "plan/_tried.html",
+        percent=exact_text(percent),
+        rounded=None if rounded is None else exact_text(rounded),
+        letter=letter_for(plan, percent),
+    )
 
 
 @blueprint.post("/<action>")
@@ -242,6 +267,10 @@ def _scale(plan: Plan, form: Form) -> tuple[Plan, str]:
     return edit.set_scale(plan, rows), "letter scale changed"
 
 
+def _paste_scale(plan: Plan, form: Form) -> tuple[Plan, str]:
+    return edit.paste_scale(plan, form.get("pasted", "")), "letter scale read from text"
+
+
 EDITS: dict[str, Edit] = {
     "add-category": _add_category,
     "rename-category": _rename_category,
@@ -258,4 +287,5 @@ EDITS: dict[str, Edit] = {
     "rounding": _rounding,
     "ceiling": _ceiling,
     "scale": _scale,
+    "paste-scale": _paste_scale,
 }

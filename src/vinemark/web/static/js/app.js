@@ -59,7 +59,10 @@ document.addEventListener("htmx:afterRequest", (event) => {
   if (!event.detail.successful || !form.id || !form.hasAttribute("data-clear-when-done")) return;
   const now = document.getElementById(form.id);
   if (!now) return;
-  for (const field of now.querySelectorAll("input:not([type=hidden])")) field.value = "";
+  for (const field of now.querySelectorAll("input:not([type=hidden])")) {
+    if (field.type === "checkbox") field.checked = false;
+    else field.value = "";
+  }
   now.querySelector("input:not([type=hidden])")?.focus();
 });
 

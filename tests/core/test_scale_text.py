@@ -1,0 +1,42 @@
+"""Scales as syllabuses print them (common practice, no source)."""
+
+import pytest
+
+from vinemark.core.number import exact_text
+from vinemark.core.scale_text import read_scale
+
+
+def rows(text: str) -> list[str]:
+    return [f"{r.letter} {exact_text(r.cutoff)}" for r in read_scale(text).rows]
+
+
+FIVE = ["A 90", "B 80", "C 70", "D 60", "F 0"]
+
+
+@pytest.mark.parametrize(
+    "text",
+    [
+        "A 90-100\nB 80-89\nC 70-79\nD 60-69\nF 0-59",
+        "A: 90–100%, B: 80–89%, C: 70–79%, D: 60–69%, F: below 60%",
+        "90 – 100 = A; 80 – 89 = B; 70 – 79 = C; 60 – 69 = D; 0 – 59 = F",
+        "A (100-90)\nB (89-80)\nC (79-70)\nD (69-60)\nF (59-0)",
+        "A = 90 and above\nB = 80 and above\nC = 70 and above\nD = 60 and above\nbelow 60 is an F",
+        "A ≥ 90, B ≥ 80, C ≥ 70, D ≥ 60, F < 60",
+        "90+ A\n80+ B\n70+ C\n60+ D\nF 0",
+        "90/80/70/60",
+        "A from 90 | B from 80 | C from 70 | D from 60 | F from 0",
+    ],
+)
+def test_ways_of_printing_one_scale(text: str) -> None:
+    assert rows(text) == FIVE
+    assert read_scale(text).unread == []
+
+
+def test_plus_minus_and_decimals() -> None:
+    assert rows("A 93-100\nA− 90-92.9\nB+ 87.5-89.9") == ["A 93", "A- 90", "B+ 87.5"]
+
+
+def test_what_is_no_row_is_said_and_not_guessed() -> None:
+    found = read_scale("Grades are final.\nA 90-100\nabout eighty for a B")
+    assert [r.letter for r in found.rows] == ["A"]
+    assert found.unread == ["Grades are final", "about eighty for a B"]
