@@ -1,5 +1,6 @@
 """Hands that are quicker than the server: what was typed last is what is kept."""
 
+import json
 import sqlite3
 from pathlib import Path
 
@@ -41,6 +42,18 @@ def test_two_changes_of_one_field_before_the_first_answer(driver: webdriver.Chro
         driver.execute_script(TYPE_TWICE, "weight-c5", ["28", "30"])
         wait(driver, ".ribbon-verdict.full", "100 of 100")
         assert driver.find_element(By.ID, "weight-c5").get_attribute("value") == "30"
+
+
+def test_a_weight_left_before_its_preview_is_kept(driver: webdriver.Chrome, folder: Path) -> None:
+    with Stage.demo(folder) as stage:
+        stage.sign_in(driver)
+        stage.open(driver, "HYDR 230-01", "plan")
+        for weight in ("26", "27", "28", "29", "30"):
+            driver.execute_script("document.getElementById('weight-c5').select()")
+            ActionChains(driver, duration=0).send_keys(weight, Keys.TAB).perform()
+            wait(driver, ".notice", f"Weight of Survey report is {weight}, in rehearsal")
+        kept = json.loads(str(rows(stage.folder / "vinemark.sqlite", "SELECT plan FROM rehearsal")[0][0]))
+        assert kept["categories"][4]["weight"] == "30"
 
 
 def test_a_column_typed_without_a_pause_is_kept_in_order(driver: webdriver.Chrome, folder: Path) -> None:

@@ -9,11 +9,24 @@ from vinemark.demo.build import VANTERPOOL
 from vinemark.settings import Settings
 from vinemark.web import create_app
 
-PAGES = ["plan", "scores", "scores/import", "audit", "settle", "submit", "submit/proof", "history", "course-file"]
+PAGES = [
+    "plan",
+    "plan/versions",
+    "plan/try",
+    "scores",
+    "scores/import",
+    "audit",
+    "settle",
+    "submit",
+    "submit/proof",
+    "history",
+    "course-file",
+]
 WRITES = [
-    "plan/add-category", "plan/ribbon", "scores/cell", "scores/import", "scores/import/take", "settle/take-rest",
-    "settle/student/L1", "settle/aside/L1", "settle/add/L1", "submit/pull", "submit/sign", "submit/send/1",
-    "submit/take-back/1", "submit/read-back", "history/undo/1",
+    "plan/add-category", "plan/in-force", "plan/drop", "plan/bring-back", "plan/ribbon", "scores/cell",
+    "scores/import", "scores/import/take", "settle/take-rest", "settle/student/L1", "settle/aside/L1",
+    "settle/add/L1", "submit/pull", "submit/sign", "submit/send/1", "submit/take-back/1", "submit/read-back",
+    "history/undo/1",
 ]  # fmt: skip
 
 

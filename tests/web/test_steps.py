@@ -188,6 +188,28 @@ def test_a_percent_can_be_tried(site: Site, hydr: int, typed: str, said: str) ->
     assert ("<strong>A−</strong>" in page) == (typed == "89.995")
 
 
+def test_versions_are_compared_and_an_older_one_brought_back_through_a_rehearsal(site: Site, hydr: int) -> None:
+    first = site.course(hydr)
+    site.post(f"/s/{hydr}/plan/rename-category", htmx=True, category="c1", name="Notebooks")
+    site.post(f"/s/{hydr}/plan/weight", htmx=True, category="c5", **{"weight-c5": "30"})
+    put_in_force(site, hydr)
+    page = site.browser.get(f"/s/{hydr}/plan/versions", query_string={"first": "1", "second": "3"}).text
+    for text in (
+        "Survey report (25%)",
+        "Survey report (30%)",
+        "put in force: the syllabus says so",
+        "version 3 is in force",
+    ):
+        assert text in page
+    assert "Lab practicals (25%)" not in page.split('id="margin"')[0]
+    assert "say the same" in site.browser.get(f"/s/{hydr}/plan/versions?first=2&second=2").text
+    page = site.post(f"/s/{hydr}/plan/bring-back", version="1").text
+    assert "Version 1 is in rehearsal" in page
+    assert site.course(hydr).plan != first.plan
+    put_in_force(site, hydr)
+    assert site.course(hydr) == first
+
+
 def test_what_touches_nobodys_grade_is_in_force_at_once(site: Site, hydr: int) -> None:
     page = site.post(f"/s/{hydr}/plan/rename-category", htmx=True, category="c1", name="Notebooks").text
     assert "In rehearsal" not in page

@@ -1,11 +1,11 @@
 """Plans: every change is a new version; the old ones stay."""
 
 import json
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 
 from vinemark.core.course_format import write_plan
 from vinemark.core.plan import Plan
-from vinemark.store.database import Connection
+from vinemark.store.database import Connection, Row
 from vinemark.store.history import Act, writing
 from vinemark.store.sections import plan_of
 
@@ -44,3 +44,14 @@ def latest(connection: Connection, section_id: int) -> int:
         "SELECT max(version) AS v FROM plan_version WHERE section_id = ?", (section_id,)
     ).fetchone()
     return int(row["v"])
+
+
+def versions(connection: Connection, section_id: int) -> Sequence[Row]:
+    """All versions, newest first: number, when, who and what was done (none for the first)."""
+    return connection.execute(
+        "SELECT v.version, h.at, h.what, p.name AS person_name FROM plan_version v"
+        " LEFT JOIN history h ON h.section_id = v.section_id AND h.kind = 'plan'"
+        " AND json_extract(h.after, '$.version') = v.version"
+        " LEFT JOIN person p ON p.id = h.person_id WHERE v.section_id = ? ORDER BY v.version DESC",
+        (section_id,),
+    ).fetchall()

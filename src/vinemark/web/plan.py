@@ -12,6 +12,7 @@ from vinemark.core.distribution import strip
 from vinemark.core.letters import letter_for, rounded_percent, scale_faults
 from vinemark.core.number import NotANumber, exact_text, parse_ratio
 from vinemark.core.plan import Plan
+from vinemark.core.plan_diff import compare
 from vinemark.core.rehearsal import rehearse, touches_grades
 from vinemark.core.ribbon import Ribbon, ribbon
 from vinemark.core.sentences import (
@@ -24,6 +25,7 @@ from vinemark.core.sentences import (
 )
 from vinemark.store import plans, rehearsals
 from vinemark.store.history import AlreadyDoneError, ChangedSinceError
+from vinemark.store.sections import plan_of
 from vinemark.web.context import (
     Notice,
     Standing,
@@ -89,6 +91,47 @@ def _typed_ribbon(plan: Plan) -> Ribbon:
         except Refused:
             continue
     return ribbon(plan)
+
+
+@blueprint.get("/versions")
+def versions(section_id: int) -> ResponseReturnValue:
+    """All versions of the plan, and two of them compared: by default the one in force with the one before."""
+    found = standing(section_id)
+    latest = found.section.plan_version
+    first = _version(request.args.get("first", ""), latest, max(1, latest - 1))
+    second = _version(request.args.get("second", ""), latest, latest)
+    lines = compare(*(plan_of(database(), section_id, number) for number in (first, second)))
+    return page(
+        "plan",
+        found,
+        comparing=True,
+        versions=plans.versions(database(), section_id),
+        first=first,
+        second=second,
+        lines=lines,
+        plan=found.course.plan,
+        plain_text=plan_text(found.course.plan),
+        rehearsal=None,
+        form={},
+    )
+
+
+def _version(typed: str, latest: int, default: int) -> int:
+    return min(max(int(typed), 1), latest) if typed.isascii() and typed.isdigit() and len(typed) < 9 else default
+
+
+@blueprint.post("/bring-back")
+def bring_back(section_id: int) -> ResponseReturnValue:
+    """Rehearse an older version of the plan."""
+    found = instructor_standing(section_id)
+    number = _version(request.form.get("version", ""), found.section.plan_version, found.section.plan_version)
+    older = plan_of(database(), section_id, number)
+    try:
+        entry = rehearsals.change(database(), act(section_id), lambda _: (older, f"version {number} brought back"))
+        leave_notice(f"Version {number} is in rehearsal.", entry)
+    except AlreadyDoneError:
+        pass
+    return redirect(url_for("plan.show", section_id=section_id))
 
 
 @blueprint.get("/try")
