@@ -39,14 +39,19 @@ def wait_until_kept(office: Path, sendings: int) -> None:
     raise AssertionError("the office never kept the sending")
 
 
+def send_without_an_answer(driver: webdriver.Chrome, stage: Stage, office: Path) -> None:
+    """Sign and send to an office that keeps the sending and takes its time to answer."""
+    stage.stop("office")
+    stage.start_office(answer_delay=8)
+    sign(driver, stage)
+    driver.execute_script("setTimeout(() => document.getElementById('send').click(), 50)")
+    wait_until_kept(office, 2)
+
+
 def test_answer_is_lost_and_sending_again_gives_the_one_receipt(driver: webdriver.Chrome, folder: Path) -> None:
     with Stage.demo(folder) as stage:
         office = stage.folder / "office.sqlite"
-        stage.stop("office")
-        stage.start_office(answer_delay=8)
-        sign(driver, stage)
-        driver.execute_script("setTimeout(() => document.getElementById('send').click(), 50)")
-        wait_until_kept(office, 2)
+        send_without_an_answer(driver, stage, office)
         stage.stop("office", signal.SIGKILL)
         wait(driver, "h2", "Sent, not confirmed")
         wait(driver, ".notice.trouble", "did not confirm")
@@ -67,11 +72,7 @@ def test_answer_is_lost_and_sending_again_gives_the_one_receipt(driver: webdrive
 def test_app_is_killed_while_it_waits_for_the_office(driver: webdriver.Chrome, folder: Path) -> None:
     with Stage.demo(folder) as stage:
         office = stage.folder / "office.sqlite"
-        stage.stop("office")
-        stage.start_office(answer_delay=8)
-        sign(driver, stage)
-        driver.execute_script("setTimeout(() => document.getElementById('send').click(), 50)")
-        wait_until_kept(office, 2)
+        send_without_an_answer(driver, stage, office)
         stage.stop("app", signal.SIGKILL)
         stage.start("app", "serve", "--port", str(stage.port))
         stage.open(driver, "FIBR 120-01", "submit")

@@ -13,7 +13,14 @@ from vinemark.core.calculation import grade_of
 from vinemark.core.course import Course, RosterEntry, Settled
 from vinemark.core.course_format import Refused
 from vinemark.core.plan import Category
-from vinemark.core.settling import computed_code, last_work, settle_one, take_as_computed
+from vinemark.core.settling import (
+    computed_code,
+    last_work,
+    letter_counts,
+    settle_one,
+    still_open,
+    take_as_computed,
+)
 from vinemark.core.standing import Sent, stem
 from vinemark.core.submission import (
     HeldRow,
@@ -77,6 +84,21 @@ def test_what_the_office_does_not_take_is_refused_at_its_field(student: str, typ
     with pytest.raises(Refused) as caught:
         settle_one(klass(), student, typed, code(klass(), student))
     assert caught.value.place == place
+
+
+def test_nobody_outside_the_roster_is_given_a_grade() -> None:
+    gone = {"bo": RosterEntry("bo", "Bo", "Mai", status="withdrawn")}
+    scores = {"ada": ["85"], "bo": ["65"], "dee": ["90"], "eli": ["90"]}
+    of = course(PLAN, scores, roster("ada", "bo", "eli", **gone), aside={"eli": "sits in"})
+    for student in ("bo", "dee", "eli", "nobody"):
+        with pytest.raises(Refused, match="only a student on the roster"):
+            settle_one(of, student, Settled("A", "asked for it"), "A")
+
+
+def test_settled_grades_are_counted_in_the_scales_order() -> None:
+    of = klass({"ada": Settled("B"), "bo": Settled("P"), "cy": Settled("B", "raised")})
+    assert (letter_counts(of), still_open(of)) == ([("B", 2), ("P", 1)], 0)
+    assert still_open(klass()) == 3
 
 
 def test_what_a_code_does_not_need_is_not_kept() -> None:

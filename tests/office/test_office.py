@@ -130,6 +130,8 @@ def test_what_is_refused_as_a_whole(office: Flask) -> None:
         client(office, "wrong").sections("t@x")
     with pytest.raises(OfficeRefusedError, match="digest"):
         client(office).send("R1", "final", KEY, "t@x", "0" * 64, [HeldRow("L1", "A")])
+    with pytest.raises(OfficeRefusedError, match="no summer run"):
+        client(office).held("R1", "summer")
     with pytest.raises(OfficeRefusedError, match="no such section"):
         client(office).roster("R9")
 

@@ -168,6 +168,11 @@ class Course:
         entry = self.records.entry(student_id) if self.records else None
         return entry.basis if entry else "letter"
 
+    def not_in_section(self) -> list[RosterEntry]:
+        """People of the registrar's roster, of any status, who are not in the section."""
+        here = {s.id for s in self.students}
+        return [entry for entry in (self.records.roster if self.records else ()) if entry.id not in here]
+
     def enrolled(self) -> list[Student]:
         """Students who get a grade: enrolled by the roster and not set aside."""
         return [s for s in self.students if s.set_aside is None and self.status(s) == "enrolled"]

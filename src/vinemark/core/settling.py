@@ -80,6 +80,7 @@ def settle_one(course: Course, student_id: str, typed: Settled, computed: str | 
     A code other than the computed one needs a reason; codes that say the work is not done
     (those with a fallback grade) need none. What the code does not need is not kept.
     """
+    _refuse_outsider(course, student_id)
     basis = course.grading_basis(student_id)
     code = _code(course, basis, typed.grade)
     needs = needs_of(course, code)
@@ -97,6 +98,12 @@ def settle_one(course: Course, student_id: str, typed: Settled, computed: str | 
         finish_by=_finish_by(course, typed.finish_by) if "finish_by" in needs else None,
         owed=typed.owed if incomplete else None,
     )
+
+
+def _refuse_outsider(course: Course, student_id: str) -> None:
+    student = course.student(student_id)
+    if student is None or student.set_aside is not None or course.status(student) in {None, "withdrawn"}:
+        raise Refused("grade", "only a student on the roster, neither withdrawn nor set aside, is given a grade")
 
 
 def _code(course: Course, basis: GradingBasis, typed: str) -> str:
@@ -151,6 +158,14 @@ def _scored(course: Course, student_id: str, item_id: str) -> bool:
     return isinstance(cell, Fraction) and cell > 0
 
 
-def follows_computed(settled: Settled, computed: str | None) -> bool:
-    """Whether the settled grade is still the computed one."""
-    return settled.grade == computed
+def letter_counts(course: Course) -> list[tuple[str, int]]:
+    """How many enrolled students are settled with each code, the scale's letters first, in its order."""
+    grades = [course.settled[s.id].grade for s in course.enrolled() if s.id in course.settled]
+    order = {row.letter: place for place, row in enumerate(sorted_scale(course.plan.scale))}
+    codes = sorted(set(grades), key=lambda code: (order.get(code, len(order)), code))
+    return [(code, grades.count(code)) for code in codes]
+
+
+def still_open(course: Course) -> int:
+    """How many enrolled students have no settled grade."""
+    return sum(s.id not in course.settled for s in course.enrolled())

@@ -6,8 +6,8 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any, Literal
 
-from vinemark.core.audit.finding import Finding
-from vinemark.core.course import Course, Settled
+from vinemark.core.audit.finding import Finding, stops_by_student
+from vinemark.core.course import Course, RosterEntry, Settled, Student
 
 RowState = Literal["ready", "stopped", "received", "to correct", "withdrawn", "auditing", "set aside"]
 LEFT_TO_DO: frozenset[RowState] = frozenset({"ready", "stopped", "to correct"})
@@ -89,22 +89,12 @@ def submission_rows(
 
     `held` is what the office has accepted, `refused` its reason for rows of the last sending it refused.
     """
-    stops: dict[str, list[Finding]] = {}
-    for finding in findings:
-        if finding.level == "stop" and finding.student is not None:
-            stops.setdefault(finding.student, []).append(finding)
-    rows = [
-        _row(course, student.id, student.name, stops.get(student.id, []), held, refused) for student in course.students
-    ]
-    here = {s.id for s in course.students}
-    missing = [entry for entry in (course.records.roster if course.records else ()) if entry.id not in here]
-    rows += [_row(course, entry.id, entry.name, stops.get(entry.id, []), held, refused) for entry in missing]
-    return sorted(rows, key=lambda row: _roster_place(course, row))
-
-
-def _roster_place(course: Course, row: Row) -> tuple[int, str]:
-    ids = [entry.id for entry in course.records.roster] if course.records else []
-    return (ids.index(row.student_id) if row.student_id in ids else len(ids), row.name)
+    stops = stops_by_student(findings)
+    people: list[Student | RosterEntry] = [*course.students, *course.not_in_section()]
+    rows = [_row(course, person.id, person.name, stops.get(person.id, []), held, refused) for person in people]
+    roster = course.records.roster if course.records else ()
+    places = {entry.id: place for place, entry in enumerate(roster)}
+    return sorted(rows, key=lambda row: (places.get(row.student_id, len(places)), row.name))
 
 
 def _row(

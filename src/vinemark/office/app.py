@@ -132,10 +132,17 @@ def _found(ref: str) -> Any:
 
 def _api_grades(ref: str, run: str) -> ResponseReturnValue:
     row = _found(ref)
+    _known_run(run)
     return jsonify(grades=ledger.held(_db(), ref, run), posted_at=row["posted_at"])
 
 
+def _known_run(run: str) -> None:
+    if run != "final":
+        abort(404, f"there is no {run} run")
+
+
 def _api_send(ref: str, run: str) -> ResponseReturnValue:
+    _known_run(run)
     body = _sending_body()
     try:
         receipt = ledger.receive(_db(), ref, run, body, _settings().clock.now())

@@ -15,7 +15,7 @@ from vinemark.office.client import OfficeClient
 from vinemark.settings import Settings
 from vinemark.store.database import connect, migrate
 from vinemark.web import audit, desk, history, people, plan, reading, scores, settle, submit
-from vinemark.web.context import close_database, office, show_error
+from vinemark.web.context import close_database, show_error
 from vinemark.web.security import add_headers
 
 MAX_BODY = 6 * 1024 * 1024
@@ -38,9 +38,6 @@ def create_app(settings: Settings, office_transport: httpx.BaseTransport | None 
     app.teardown_appcontext(close_database)
     app.after_request(add_headers)
     return app
-
-
-__all__ = ["create_app", "office"]
 
 
 def _configure(app: Flask, settings: Settings) -> None:

@@ -11,7 +11,7 @@ from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
 from vinemark.core.audit import Finding, audit
-from vinemark.core.course import Course
+from vinemark.core.course import Course, Student
 from vinemark.core.standing import Node, Sent, stem
 from vinemark.office.client import OfficeClient
 from vinemark.settings import Settings
@@ -102,6 +102,13 @@ class Standing:
     def course(self) -> Course:
         """Everything the core takes."""
         return sections.load(database(), self.section)
+
+    def student(self, student_id: str) -> Student:
+        """A student of the section, or 404."""
+        found = self.course.student(student_id)
+        if found is None:
+            abort(404)
+        return found
 
     @cached_property
     def findings(self) -> Sequence[Finding]:

@@ -99,9 +99,7 @@ def rail(section_id: int) -> ResponseReturnValue:
 def margin(section_id: int, student_id: str) -> ResponseReturnValue:
     """The working of one student, for the margin."""
     found = standing(section_id)
-    student = found.course.student(student_id)
-    if student is None:
-        abort(404)
+    student = found.student(student_id)
     grade = grade_of(found.course, student.id, settings().clock.today())
     return render_template(
         "scores/_working.html",

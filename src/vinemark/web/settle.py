@@ -10,6 +10,7 @@ from flask.typing import ResponseReturnValue
 
 from vinemark.core import settling
 from vinemark.core.audit import Finding
+from vinemark.core.audit.finding import stops_by_student
 from vinemark.core.calculation import Grade, grade_of, grades_of
 from vinemark.core.course import Course, Settled, Student
 from vinemark.core.course_format import Refused
@@ -71,32 +72,16 @@ def _page(found: Standing, refused: tuple[str, Refused] | None = None) -> Respon
         apart=[line for line in lines if line.status not in {"enrolled", "not on the roster"}],
         settled_count=sum(line.settled is not None for line in lines if line.status == "enrolled"),
         enrolled_count=sum(line.status == "enrolled" for line in lines),
-        missing=_missing(found.course),
+        missing=[entry for entry in found.course.not_in_section() if entry.status == "enrolled"],
         codes={basis: settling.codes_for(found.course, basis) for basis in ("letter", "pass")},
-        letter_counts=_letter_counts(found.course, lines),
+        letter_counts=settling.letter_counts(found.course),
         raised=[line for line in lines if line.status == "enrolled" and line.differs],
         records=found.course.records,
     )
 
 
-def _letter_counts(course: Course, lines: list[Line]) -> list[tuple[str, int]]:
-    grades = [line.settled.grade for line in lines if line.settled and line.status == "enrolled"]
-    codes = [row.letter for row in course.plan.scale]
-    order = sorted(set(grades), key=lambda code: (codes.index(code) if code in codes else len(codes), code))
-    return [(code, grades.count(code)) for code in order]
-
-
-def _missing(course: Course) -> list[tuple[str, str]]:
-    here = {s.id for s in course.students}
-    roster = course.records.roster if course.records else ()
-    return [(entry.id, entry.name) for entry in roster if entry.status == "enrolled" and entry.id not in here]
-
-
 def _lines(found: Standing, refused: tuple[str, Refused] | None = None) -> list[Line]:
-    stops: dict[str, list[Finding]] = {}
-    for finding in found.findings:
-        if finding.level == "stop" and finding.student:
-            stops.setdefault(finding.student, []).append(finding)
+    stops = stops_by_student(found.findings)
     grades = grades_of(found.course, settings().clock.today())
     return [_line(found.course, s, grades[s.id], stops.get(s.id, []), refused) for s in found.course.students]
 
@@ -142,9 +127,7 @@ def _fields(settled: Settled | None) -> dict[str, str]:
 def settle_one(section_id: int, student_id: str) -> ResponseReturnValue:
     """Settle one student as typed; an empty code opens the grade again."""
     found = instructor_standing(section_id)
-    student = found.course.student(student_id)
-    if student is None:
-        abort(404)
+    student = found.student(student_id)
     try:
         new = _typed_settled(found.course, student)
     except Refused as error:
@@ -194,9 +177,7 @@ def take_rest(section_id: int) -> ResponseReturnValue:
     with suppress(AlreadyDoneError):
         what = f"{len(taken)} grades taken as computed"
         entry = store.settle(database(), act(section_id), taken, what)
-        left = len(found.course.enrolled()) - len(
-            {*found.course.settled, *taken} & {s.id for s in found.course.enrolled()}
-        )
+        left = settling.still_open(found.course) - len(taken)
         leave_notice(f"{what}, {left} left open." if left else f"{what}.", entry)
     return redirect(url_for("settle.show", section_id=section_id))
 
@@ -205,9 +186,7 @@ def take_rest(section_id: int) -> ResponseReturnValue:
 def set_aside(section_id: int, student_id: str) -> ResponseReturnValue:
     """Set a student aside with a reason, or take them back."""
     found = instructor_standing(section_id)
-    student = found.course.student(student_id)
-    if student is None:
-        abort(404)
+    student = found.student(student_id)
     reason = " ".join(request.form.get("reason", "").split()) or None
     if request.form.get("back") != "1" and reason is None:
         return _page(found, (student_id, Refused("aside", "say why this student is set aside")))

@@ -1,6 +1,6 @@
 """What a check finds, and what every check looks at."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import date
 from functools import cached_property
@@ -31,6 +31,15 @@ class Finding:
     def place(self) -> str:
         """A key that stays the same while the finding does: code and place."""
         return "|".join([self.code, self.student or "", self.category or "", self.item or ""])
+
+
+def stops_by_student(findings: Iterable[Finding]) -> dict[str, list[Finding]]:
+    """The findings that stop a student's row, by student id."""
+    stops: dict[str, list[Finding]] = {}
+    for finding in findings:
+        if finding.level == "stop" and finding.student is not None:
+            stops.setdefault(finding.student, []).append(finding)
+    return stops
 
 
 class Facts:

@@ -30,12 +30,8 @@ def not_enrolled(facts: Facts) -> Iterator[Finding]:
 
 def not_in_section(facts: Facts) -> Iterator[Finding]:
     """An enrolled student of the registrar's roster who is not in the section."""
-    records = facts.course.records
-    if records is None:
-        return
-    here = {s.id for s in facts.course.students}
-    for entry in records.roster:
-        if entry.status == "enrolled" and entry.id not in here:
+    for entry in facts.course.not_in_section():
+        if entry.status == "enrolled":
             yield Finding(
                 "not-in-section",
                 "stop",

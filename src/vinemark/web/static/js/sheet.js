@@ -104,6 +104,7 @@ function showFoot(item, foot) {
     if (cell) cell.textContent = text;
   };
   put("average", foot.average);
+  put("median", foot.median);
   put("range", foot.scored ? `${foot.lowest}–${foot.highest}` : "");
   put("scored", foot.scored);
 }
@@ -213,8 +214,8 @@ function restore() {
   current.focus();
 }
 
-/* Escape on a refused cell gives up what was typed and asks for what is kept. */
-async function letGo(cell) {
+/* Escape on a refused cell gives up what was typed and shows what is kept. */
+function letGo(cell) {
   cell.classList.remove("refused");
   cell.removeAttribute("aria-invalid");
   cell.removeAttribute("title");
