@@ -17,8 +17,9 @@ from fractions import Fraction
 import numpy as np
 import pandas as pd
 
-from vinemark.core.calculation import Calculator, Grade, grades_of, work_out
+from vinemark.core.calculation import Calculator, Grade, work_out
 from vinemark.core.category_work import common_denominator
+from vinemark.core.class_calculation import grades_of
 from vinemark.core.course import Cell, Course, SectionName, Student, Term
 from vinemark.core.plan import Category, Item, Plan, Rounding, ScaleRow
 

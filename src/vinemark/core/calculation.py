@@ -4,7 +4,7 @@ The contract is docs/calculation.md. Sums are whole numbers (see category_work),
 rounding happens once, in letters.
 """
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 from fractions import Fraction
@@ -123,17 +123,22 @@ class CategoryResult:
         return "dropped_lowest" if place in self._outcome.drops.lowest else "kept"
 
 
-@dataclass(frozen=True)
+@dataclass(eq=False)
 class Grade:
-    """One student's grade with its working. Percents are None where there is no grade yet."""
+    """One student's grade. Percents are None where there is no grade yet; the working is made when asked for."""
 
-    categories: tuple[CategoryResult, ...]
     percent: Fraction | None
     uncapped: Fraction | None
     rounded: Fraction | None
     letter: str | None
     blanks_zero: Fraction | None
     blanks_full: Fraction | None
+    working: Callable[[], tuple[CategoryResult, ...]]
+
+    @cached_property
+    def categories(self) -> tuple[CategoryResult, ...]:
+        """Every category with its figures, in plan order."""
+        return self.working()
 
 
 class Calculator:
@@ -142,7 +147,7 @@ class Calculator:
     def __init__(self, plan: Plan, as_of: date, denominator: int) -> None:
         self.plan = plan
         self.letters = Letters(plan)
-        self._denominator = denominator
+        self.denominator = denominator
         ordinary = [c for c in plan.categories if not c.extra]
         self._ordinary = len(ordinary)
         self._all_weights = sum((_weight(c) for c in ordinary), ZERO)
@@ -151,28 +156,40 @@ class Calculator:
 
     def grade(self, cells: Mapping[str, Cell]) -> Grade:
         """One student's grade."""
-        numbers = numbers_of(cells, self._denominator)
+        numbers = numbers_of(cells, self.denominator)
+        outcomes = [work.outcome(numbers) for work in self.works]
+        whole = self._whole(outcomes)
+        uncapped = None if whole is None else self._percent(outcomes, whole)
+        percent = self.capped(uncapped)
+        zero = None if percent is None else self._with_blanks(numbers, outcomes, percent, "zero")
+        full = None if percent is None else self._with_blanks(numbers, outcomes, percent, "full")
+        return self.made(cells, uncapped, percent, zero, full)
+
+    def made(
+        self,
+        cells: Mapping[str, Cell],
+        uncapped: Fraction | None,
+        percent: Fraction | None,
+        zero: Fraction | None,
+        full: Fraction | None,
+    ) -> Grade:
+        """A grade from its percents: rounded once, its letter, and the way to its working."""
+        rounded = None if percent is None else rounded_percent(self.plan.rounding, percent)
+        letter = None if percent is None else self.letters.of(percent, rounded)
+        return Grade(percent, uncapped, rounded, letter, zero, full, lambda: self.results(cells))
+
+    def results(self, cells: Mapping[str, Cell]) -> tuple[CategoryResult, ...]:
+        """The working of one student: every category with its figures."""
+        numbers = numbers_of(cells, self.denominator)
         outcomes = [work.outcome(numbers) for work in self.works]
         whole = self._whole(outcomes)
         pairs = zip(self.works, outcomes, strict=True)
-        results = tuple(CategoryResult(w, cells, o, self.plan.basis, whole) for w, o in pairs)
-        if whole is None:
-            return Grade(results, None, None, None, None, None, None)
-        uncapped = self._percent(outcomes, whole)
-        percent = self._capped(uncapped)
-        return Grade(
-            results,
-            percent,
-            uncapped,
-            rounded_percent(self.plan.rounding, percent),
-            self.letters.of(percent),
-            self._with_blanks(numbers, outcomes, percent, "zero"),
-            self._with_blanks(numbers, outcomes, percent, "full"),
-        )
+        return tuple(CategoryResult(w, cells, o, self.plan.basis, whole) for w, o in pairs)
 
-    def _capped(self, percent: Fraction) -> Fraction:
+    def capped(self, percent: Fraction | None) -> Fraction | None:
+        """The percent under the course's ceiling."""
         ceiling = self.plan.ceiling
-        return percent if ceiling is None else min(percent, ceiling)
+        return percent if percent is None or ceiling is None else min(percent, ceiling)
 
     def _with_blanks(
         self, numbers: Numbers, outcomes: Sequence[Outcome], percent: Fraction, blanks: BlanksAs
@@ -183,7 +200,7 @@ class Calculator:
         pairs = zip(self.works, outcomes, strict=True)
         again = [w.outcome(numbers, blanks) if o.has_blank else o for w, o in pairs]
         whole = self._whole(again)
-        return None if whole is None else self._capped(self._percent(again, whole))
+        return None if whole is None else self.capped(self._percent(again, whole))
 
     def _whole(self, outcomes: Sequence[Outcome]) -> Fraction | None:
         """W, or the points possible, over the ordinary categories that have a percentage; None for 0."""
@@ -226,19 +243,12 @@ def _points_earned(work: CategoryWork, outcome: Outcome) -> Fraction:
     return earned if ceiling is None else min(earned, ceiling / 100 * Fraction(outcome.size, work.unit))
 
 
-def grades_of(course: Course, as_of: date) -> dict[str, Grade]:
-    """The grade of every student of a course."""
-    items = [item for _, item in course.plan.items()]
-    calculator = Calculator(course.plan, as_of, common_denominator(items, list(course.scores.values())))
-    return {student.id: calculator.grade(course.scores.get(student.id, {})) for student in course.students}
+def work_out(plan: Plan, cells: Mapping[str, Cell], as_of: date) -> Grade:
+    """The grade from one student's cells (by item id; absent is blank) as of a day."""
+    items = [item for _, item in plan.items()]
+    return Calculator(plan, as_of, common_denominator(items, [cells])).grade(cells)
 
 
 def grade_of(course: Course, student_id: str, as_of: date) -> Grade:
     """The grade of one student of a course."""
     return work_out(course.plan, course.scores.get(student_id, {}), as_of)
-
-
-def work_out(plan: Plan, cells: Mapping[str, Cell], as_of: date) -> Grade:
-    """The grade from one student's cells (by item id; absent is blank) as of a day."""
-    items = [item for _, item in plan.items()]
-    return Calculator(plan, as_of, common_denominator(items, [cells])).grade(cells)

@@ -64,46 +64,46 @@ class CategoryWork:
         extra = [] if category.extra else [i for i in category.counting if i.extra]
         common = lcm(*(f(i, split).denominator for f in (factor, size_of) for i in (*regular, *extra)))
         self.unit = common * denominator
-        self._ids = [i.id for i in regular]
-        self._factors = [int(factor(i, split) * common) for i in regular]
-        self._sizes = [int(size_of(i, split) * self.unit) for i in regular]
-        self._full = [int(i.points * denominator) for i in regular]
-        self._blank_counts = [blank_counts(category, i, as_of) for i in regular]
-        self._free = [place for place, i in enumerate(regular) if i.droppable]
-        self._extra = [(i.id, int(factor(i, split) * common), int(i.points * denominator)) for i in extra]
-        self._all_size = sum(self._sizes)
-        self._rule = drop_rule(category, len(set(self._sizes)) <= 1)
+        self.ids = [i.id for i in regular]
+        self.factors = [int(factor(i, split) * common) for i in regular]
+        self.sizes = [int(size_of(i, split) * self.unit) for i in regular]
+        self.full = [int(i.points * denominator) for i in regular]
+        self.blank_counts = [blank_counts(category, i, as_of) for i in regular]
+        self.free = [place for place, i in enumerate(regular) if i.droppable]
+        self.extra = [(i.id, int(factor(i, split) * common), int(i.points * denominator)) for i in extra]
+        self._all_size = sum(self.sizes)
+        self.rule = drop_rule(category, len(set(self.sizes)) <= 1)
 
     def outcome(self, numbers: Numbers, blanks: BlanksAs = "plan") -> Outcome:
         """What a student's numbers come to, drops made and the ceiling not yet applied."""
-        extra, has_blank = self._extra_earned(numbers, blanks) if self._extra else (0, False)
-        values: list[int | None] = [numbers.get(item) for item in self._ids]
+        extra, has_blank = self._extra_earned(numbers, blanks) if self.extra else (0, False)
+        values: list[int | None] = [numbers.get(item) for item in self.ids]
         if None in values:
             has_blank = True
             values = self._filled(values, blanks)
         if None in values or EXEMPT in values:
             return self._partly(values, extra, has_blank)
-        earned = list(map(mul, values, self._factors))
-        if self._rule is None:
+        earned = list(map(mul, values, self.factors))
+        if self.rule is None:
             return Outcome(sum(earned) + extra, self._all_size, NOTHING, has_blank)
-        play = InPlay(earned, self._sizes, self._free, lambda: self._ratios(values, range(len(values))))
+        play = InPlay(earned, self.sizes, self.free, lambda: self._ratios(values, range(len(values))))
         return self._kept(play, range(len(values)), extra, has_blank)
 
     def _partly(self, values: Sequence[int | None], extra: int, has_blank: bool) -> Outcome:
         """The same where some items are not in play."""
         places = [place for place, value in enumerate(values) if value is not None and value != EXEMPT]
-        earned = [values[place] * self._factors[place] for place in places]  # type: ignore[operator]
-        sizes = [self._sizes[place] for place in places]
-        if self._rule is None:
+        earned = [values[place] * self.factors[place] for place in places]  # type: ignore[operator]
+        sizes = [self.sizes[place] for place in places]
+        if self.rule is None:
             return Outcome(sum(earned) + extra, sum(sizes), NOTHING, has_blank)
-        droppable = set(self._free)
+        droppable = set(self.free)
         free = [n for n, place in enumerate(places) if place in droppable]
         play = InPlay(earned, sizes, free, lambda: self._ratios(values, places))
         return self._kept(play, places, extra, has_blank)
 
     def _kept(self, play: InPlay, places: Sequence[int], extra: int, has_blank: bool) -> Outcome:
-        assert self._rule is not None  # noqa: S101
-        drops = dropped(self._rule, play, extra)
+        assert self.rule is not None  # noqa: S101
+        drops = dropped(self.rule, play, extra)
         gone = [*drops.highest, *drops.lowest]
         earned = sum(play.earned) - sum([play.earned[n] for n in gone]) + extra
         size = sum(play.sizes) - sum([play.sizes[n] for n in gone])
@@ -116,20 +116,20 @@ class CategoryWork:
         if blanks == "zero":
             return [0 if value is None else value for value in values]
         if blanks == "full":
-            return [full if value is None else value for value, full in zip(values, self._full, strict=True)]
+            return [full if value is None else value for value, full in zip(values, self.full, strict=True)]
         return [
-            0 if value is None and counts else value for value, counts in zip(values, self._blank_counts, strict=True)
+            0 if value is None and counts else value for value, counts in zip(values, self.blank_counts, strict=True)
         ]
 
     def _ratios(self, values: Sequence[int | None], places: Sequence[int]) -> list[int]:
         """What orders items by v / points: v times the other points' common multiple over its own."""
-        common = lcm(*self._full)
-        return [(values[place] or 0) * (common // self._full[place]) for place in places]
+        common = lcm(*self.full)
+        return [(values[place] or 0) * (common // self.full[place]) for place in places]
 
     def _extra_earned(self, numbers: Numbers, blanks: BlanksAs) -> tuple[int, bool]:
         """The e of extra items: only numbers count, and blanks in full where all blanks are full."""
         earned, has_blank = 0, False
-        for item, times, full in self._extra:
+        for item, times, full in self.extra:
             value = numbers.get(item)
             if value is None:
                 has_blank = True
@@ -140,7 +140,7 @@ class CategoryWork:
 
     def place_of(self, item: Item) -> int | None:
         """An item's place among the regular ones, as `Dropped` names it."""
-        return self._ids.index(item.id) if item.id in self._ids else None
+        return self.ids.index(item.id) if item.id in self.ids else None
 
 
 def factor(item: Item, split: Split) -> Fraction:

@@ -52,17 +52,17 @@ class Letters:
     def __init__(self, plan: Plan) -> None:
         sound = bool(plan.scale) and not scale_faults(plan.scale)
         self._rows = sorted_scale(plan.scale) if sound else []
-        self._rounding = plan.rounding
+        self._uses_rounded = plan.rounding is not None and plan.rounding.letter_uses == "rounded"
 
-    def of(self, percent: Fraction) -> str | None:
-        """The letter of an exact course percent; None without a sound scale."""
-        value = letter_value(self._rounding, percent)
+    def of(self, percent: Fraction, rounded: Fraction | None) -> str | None:
+        """The letter of a course percent, given as it is and as the plan rounds it; None without a sound scale."""
+        value = rounded if self._uses_rounded and rounded is not None else percent
         return next((row.letter for row in self._rows if row.cutoff <= value), None)
 
 
 def letter_for(plan: Plan, percent: Fraction) -> str | None:
     """The letter of an exact course percent by the plan's scale and rounding."""
-    return Letters(plan).of(percent)
+    return Letters(plan).of(percent, rounded_percent(plan.rounding, percent))
 
 
 def lowest_exact(plan: Plan, cutoff: Fraction) -> Fraction:

@@ -5,7 +5,8 @@ from dataclasses import dataclass, replace
 from datetime import date
 from fractions import Fraction
 
-from vinemark.core.calculation import Grade, grades_of
+from vinemark.core.calculation import Grade
+from vinemark.core.class_calculation import grades_of
 from vinemark.core.course import Course, Student
 from vinemark.core.letters import sorted_scale
 from vinemark.core.plan import Plan

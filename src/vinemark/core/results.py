@@ -5,7 +5,8 @@ from datetime import date
 from fractions import Fraction
 from typing import Any
 
-from vinemark.core.calculation import CategoryResult, Grade, ItemResult, grades_of
+from vinemark.core.calculation import CategoryResult, Grade, ItemResult
+from vinemark.core.class_calculation import grades_of
 from vinemark.core.course import Course
 from vinemark.core.number import exact_text, fixed, ratio_text, trimmed
 from vinemark.core.plan import HUNDRED, Plan

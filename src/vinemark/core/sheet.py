@@ -6,7 +6,8 @@ from datetime import date
 from fractions import Fraction
 from statistics import median
 
-from vinemark.core.calculation import Grade, ItemResult, grade_of, grades_of
+from vinemark.core.calculation import Grade, ItemResult, grade_of
+from vinemark.core.class_calculation import grades_of
 from vinemark.core.course import Course, Student
 from vinemark.core.course_format import write_cell
 from vinemark.core.number import fixed, trimmed

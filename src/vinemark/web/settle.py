@@ -11,7 +11,8 @@ from flask.typing import ResponseReturnValue
 from vinemark.core import settling
 from vinemark.core.audit import Finding
 from vinemark.core.audit.finding import stops_by_student
-from vinemark.core.calculation import Grade, grade_of, grades_of
+from vinemark.core.calculation import Grade, grade_of
+from vinemark.core.class_calculation import grades_of
 from vinemark.core.course import Course, Settled, Student
 from vinemark.core.course_format import Refused
 from vinemark.core.plan import Item

@@ -10,7 +10,7 @@ from flask import Blueprint, abort, redirect, render_template, url_for
 from flask.typing import ResponseReturnValue
 
 from vinemark.core.audit import Finding, audit
-from vinemark.core.calculation import grades_of
+from vinemark.core.class_calculation import grades_of
 from vinemark.core.submission import HeldRow, Line, Row, compare, left, plan_stops, sendable, submission_rows
 from vinemark.exchange import course_file
 from vinemark.office.client import OfficeDownError, OfficeRefusedError

@@ -6,7 +6,8 @@ from datetime import date
 from functools import cached_property
 from typing import Literal
 
-from vinemark.core.calculation import Grade, grades_of
+from vinemark.core.calculation import Grade
+from vinemark.core.class_calculation import grades_of
 from vinemark.core.course import Course, Student
 
 Level = Literal["stop", "look", "note"]
