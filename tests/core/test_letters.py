@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.builders import TENS, category, plan
-from vinemark.core.letters import letter_for, lowest_exact, next_letter, scale_faults
+from vinemark.core.letters import letter_for, lowest_exact, next_letter, row_faults, scale_faults
 from vinemark.core.plan import Plan, Rounding, ScaleRow
 
 SCALE = tuple(ScaleRow(x, Fraction(c)) for x, c in zip("ABCDF", (92, 85, 70, 60, 0), strict=True))
@@ -70,3 +70,15 @@ def test_next_letter_says_how_much_is_missing() -> None:
     assert found is not None
     assert (found.letter, found.short_by) == ("A", Fraction("0.3"))
     assert next_letter(plan(), Fraction(90)) is None
+
+
+def test_faults_at_their_rows() -> None:
+    rows = [ScaleRow(x, Fraction(v)) for x, v in (("A", 90), ("B", 80), ("B", 70), ("C", 80), ("D", 85), ("E", 10))]
+    assert row_faults(rows) == {
+        2: "B stands above already",
+        3: "overlaps B: the same cutoff",
+        4: "out of order: above C",
+        5: "a hole: no letter below 10",
+    }
+    assert row_faults(rows[:2][::-1]) == {0: "a hole: no letter below 80"}
+    assert row_faults([]) == {}

@@ -5,10 +5,14 @@ from fractions import Fraction
 import pytest
 
 from tests.builders import category, plan
+from vinemark.core import item_edit as items
 from vinemark.core import plan_edit as edit
 from vinemark.core.course_format import Refused
+from vinemark.core.item_edit import Together
+from vinemark.core.item_edit import TypedItem as Typed
 from vinemark.core.plan import Plan, weight_total
-from vinemark.core.plan_edit import TypedItem as Typed
+from vinemark.core.plan_edit import TypedRow as Row
+from vinemark.core.worth import cutoffs_in_points
 
 
 def two() -> Plan:
@@ -49,15 +53,15 @@ def test_rename_move_and_delete() -> None:
 
 
 def test_items_are_added_changed_moved_and_filed_elsewhere() -> None:
-    of = edit.add_item(two(), "c-j", Typed("Quiz", "12.5", "2026-10-01"))
+    of = items.add_item(two(), "c-j", Typed("Quiz", "12.5", "2026-10-01"))
     assert of.item("i2") is not None
-    of = edit.change_item(of, "i2", Typed("Quiz 1", "10"))
+    of = items.change_item(of, "i2", Typed("Quiz 1", "10"))
     found = of.item("i2")
     assert found is not None
     assert (found.name, found.points, found.due) == ("Quiz 1", 10, None)
-    assert [i.id for i in edit.move_item(of, "i1", -1).categories[0].items] == ["i1", "i0"]
-    assert [i.id for i in edit.file_item(of, "i0", "c-j").categories[1].items] == ["j0", "i2", "i0"]
-    assert edit.delete_item(of, "i2").item("i2") is None
+    assert [i.id for i in items.move_item(of, "i1", -1).categories[0].items] == ["i1", "i0"]
+    assert [i.id for i in items.file_item(of, "i0", "c-j").categories[1].items] == ["j0", "i2", "i0"]
+    assert items.delete_item(of, "i2").item("i2") is None
 
 
 @pytest.mark.parametrize(
@@ -67,13 +71,13 @@ def test_items_are_added_changed_moved_and_filed_elsewhere() -> None:
 )  # fmt: skip
 def test_an_item_is_refused_at_its_field(name: str, points: str, due: str, place: str) -> None:
     with pytest.raises(Refused) as caught:
-        edit.add_item(two(), "c-i", Typed(name, points, due))
+        items.add_item(two(), "c-i", Typed(name, points, due))
     assert caught.value.place == place
 
 
 def test_ids_are_never_given_twice() -> None:
-    of = edit.add_item(two(), "c-i", Typed("A", "1"))
-    of = edit.add_item(edit.delete_item(of, "i0"), "c-i", Typed("B", "1"))
+    of = items.add_item(two(), "c-i", Typed("A", "1"))
+    of = items.add_item(items.delete_item(of, "i0"), "c-i", Typed("B", "1"))
     ids = [item.id for _, item in of.items()]
     assert len(ids) == len(set(ids))
 
@@ -111,12 +115,12 @@ def test_own_shares_start_as_exact_equal_ones_and_need_one_each() -> None:
     three = plan(category("10", "20", "5", weight="100"))
     own = edit.set_rule(three, "c-i", "split", "own_shares")
     assert [i.share for i in own.categories[0].items] == [Fraction(100, 3)] * 3
-    changed = edit.change_item(own, "i0", Typed("I 0", "10", share="50%"))
+    changed = items.change_item(own, "i0", Typed("I 0", "10", share="50%"))
     assert changed.categories[0].items[0].share == 50
     with pytest.raises(Refused) as caught:
-        edit.add_item(own, "c-i", Typed("New", "10"))
+        items.add_item(own, "c-i", Typed("New", "10"))
     assert caught.value.place == "share"
-    moved = edit.file_item(plan(*own.categories, category("5", weight="0", prefix="j")), "j0", "c-i")
+    moved = items.file_item(plan(*own.categories, category("5", weight="0", prefix="j")), "j0", "c-i")
     assert moved.categories[0].items[3].share == 25
 
 
@@ -132,22 +136,22 @@ def test_own_shares_start_as_exact_equal_ones_and_need_one_each() -> None:
     ],
 )
 def test_a_typed_name_can_stand_for_several(typed: str, names: list[str]) -> None:
-    assert edit.series_names(typed) == names
+    assert items.series_names(typed) == names
 
 
 def test_several_items_at_once_with_their_dates() -> None:
-    of = edit.add_items(two(), "c-j", Typed("Map quiz 1–3", "10", "2026-09-07"), "7")
+    of = items.add_items(two(), "c-j", Typed("Map quiz 1–3", "10", "2026-09-07"), "7")
     assert [(i.name, str(i.due)) for i in of.categories[1].items[1:]] == [
         ("Map quiz 1", "2026-09-07"), ("Map quiz 2", "2026-09-14"), ("Map quiz 3", "2026-09-21"),
     ]  # fmt: skip
     for name in ("Quiz 3–1", "Quiz 1–99"):
         with pytest.raises(Refused) as caught:
-            edit.add_items(two(), "c-j", Typed(name, "10"))
+            items.add_items(two(), "c-j", Typed(name, "10"))
         assert caught.value.place == "name"
 
 
 def test_an_items_own_rules() -> None:
-    found = edit.add_item(two(), "c-i", Typed("A", "1", extra=True, planned=True, protected=True)).item("i2")
+    found = items.add_item(two(), "c-i", Typed("A", "1", extra=True, planned=True, protected=True)).item("i2")
     assert found is not None
     assert (found.extra, found.counts, found.droppable) == (True, False, False)
 
@@ -169,11 +173,92 @@ def test_basis_and_rounding() -> None:
 
 
 def test_a_scale_from_typed_rows() -> None:
-    of = edit.set_scale(two(), [("A−", "90"), ("", ""), ("F", "0")])
+    of = edit.set_scale(two(), [Row("A−", "90"), Row("", ""), Row("F", "0")])
     assert [(r.letter, r.cutoff) for r in of.scale] == [("A-", 90), ("F", 0)]
     with pytest.raises(Refused) as caught:
-        edit.set_scale(two(), [("A", "90"), ("B", "x")])
+        edit.set_scale(two(), [Row("A", "90"), Row("B", "x")])
     assert caught.value.place == "from-1"
     with pytest.raises(Refused) as caught:
-        edit.set_scale(two(), [("", "90")])
+        edit.set_scale(two(), [Row("", "90")])
     assert caught.value.place == "letter-0"
+
+
+def test_a_scale_in_points_of_the_course() -> None:
+    """Arithmetic: on 250 points cutoffs of 90, 80, 70, 60 percent are 225, 200, 175, 150; 188 is 75.2."""
+    of = plan(category("100", "100", "50", weight=None), basis="points")
+    assert [str(v) for v in cutoffs_in_points(of).values()] == ["225", "200", "175", "150", "0"]
+    changed = edit.set_scale(of, [Row("A", "90", "188", "225"), Row("F", "0", "0", "0")])
+    assert [r.cutoff for r in changed.scale] == [Fraction("75.2"), 0]
+    with pytest.raises(Refused) as caught:
+        edit.set_scale(plan(basis="points"), [Row("A", "", "10", "")])
+    assert caught.value.place == "points-0"
+
+
+def test_an_id_that_ever_was_is_not_given_again() -> None:
+    """The scores of a deleted item stay kept under its id: a new item must not find them there."""
+    of = items.delete_item(items.add_item(two(), "c-i", Typed("Late", "5")), "i2")
+    assert [i.id for i in items.add_item(of, "c-i", Typed("New", "5"), {"i2"}).categories[0].items] == [
+        "i0", "i1", "i3",
+    ]  # fmt: skip
+    assert edit.add_category(two(), "More", "1", {"c7"}).categories[-1].id == "c8"
+
+
+def test_an_item_put_at_a_place() -> None:
+    of = two()
+    assert [i.id for i in items.file_item(of, "j0", "c-i", 1).categories[0].items] == ["i0", "j0", "i1"]
+    assert [i.id for i in items.file_item(of, "i0", "c-i", 1).categories[0].items] == ["i1", "i0"]
+    assert [i.id for i in items.file_item(of, "i0", "c-i", 99).categories[0].items] == ["i1", "i0"]
+
+
+def test_several_items_together() -> None:
+    of = items.add_items(plan(category("10", weight="40"), category("5", weight="60", prefix="j")), "c-j",
+                         Typed("Lab 1–3", "20", "2026-09-07", label="L"), "7")  # fmt: skip
+    assert [i.label for i in of.categories[1].items] == ["", "L 1", "L 2", "L 3"]
+    chosen = [i.id for i in of.categories[1].items if i.label]
+    changed = items.change_items(
+        of, chosen, Together(points="25", days="-7", counts="no", protected="yes", extra="yes")
+    )
+    made = changed.categories[1].items[1]
+    assert (made.points, str(made.due), made.counts, made.droppable, made.extra) == (
+        25,
+        "2026-08-31",
+        False,
+        False,
+        True,
+    )
+    assert changed.categories[1].items[0] == of.categories[1].items[0]
+    moved = items.change_items(of, chosen, Together(category="c-i"))
+    assert [i.name for i in moved.categories[0].items] == ["I 0", "Lab 1", "Lab 2", "Lab 3"]
+    assert len(items.delete_items(of, chosen).categories[1].items) == 1
+    for bad, place in ((Together(points="0"), "points"), (Together(days="soon"), "days")):
+        with pytest.raises(Refused) as caught:
+            items.change_items(of, chosen, bad)
+        assert caught.value.place == place
+    with pytest.raises(Refused):
+        items.change_items(of, [], Together())
+    with pytest.raises(Refused):
+        items.change_item(of, chosen[0], Typed("Lab", "5", label="a label much too long"))
+
+
+def test_an_extra_category_up_to_so_many_percent() -> None:
+    of = edit.add_extra_category(two(), "Field day", "3", True)
+    made = of.categories[-1]
+    assert (made.extra, made.weight, made.ceiling) == (True, 3, 100)
+    assert edit.add_extra_category(two(), "Field day", "3", False).categories[-1].ceiling is None
+
+
+def test_a_category_with_its_items_in_one_go() -> None:
+    of = items.add_filled_category(plan(), ("Map quizzes", "15"), "3", "10")
+    assert [(i.name, i.points) for i in of.categories[0].items] == [(f"Map quiz {n}", 10) for n in (1, 2, 3)]
+    one = items.add_filled_category(of, ("Survey report", "25"), "1", "200").categories[1]
+    assert [i.name for i in one.items] == ["Survey report"]
+    assert items.add_filled_category(plan(), ("Essays", "15"), "", "").categories[0].items == ()
+    for number, points, place in (
+        ("0", "5", "number_of"),
+        ("61", "5", "number_of"),
+        ("", "5", "number_of"),
+        ("2", "", "points"),
+    ):
+        with pytest.raises(Refused) as caught:
+            items.add_filled_category(plan(), ("Essays", "15"), number, points)
+        assert caught.value.place == place

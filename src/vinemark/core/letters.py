@@ -22,6 +22,24 @@ def scale_faults(scale: Sequence[ScaleRow]) -> list[str]:
     return faults
 
 
+def row_faults(scale: Sequence[ScaleRow]) -> dict[int, str]:
+    """What is wrong at each row (by its place), in words: repeats, rows out of order, a hole at the bottom."""
+    faults: dict[int, str] = {}
+    letters, cutoffs = [row.letter for row in scale], [row.cutoff for row in scale]
+    falling = len(cutoffs) < 2 or cutoffs[0] >= cutoffs[-1]
+    for place, row in enumerate(scale):
+        if row.letter in letters[:place]:
+            faults[place] = f"{row.letter} stands above already"
+        elif row.cutoff in cutoffs[:place]:
+            faults[place] = f"overlaps {letters[cutoffs.index(row.cutoff)]}: the same cutoff"
+        elif place and (row.cutoff > cutoffs[place - 1]) == falling:
+            faults[place] = f"out of order: {'above' if falling else 'below'} {letters[place - 1]}"
+    if scale and 0 not in cutoffs:
+        lowest = cutoffs.index(min(cutoffs))
+        faults.setdefault(lowest, f"a hole: no letter below {exact_text(min(cutoffs))}")
+    return faults
+
+
 T = TypeVar("T")
 
 

@@ -23,7 +23,10 @@ HUNDRED = Fraction(100)
 
 @dataclass(frozen=True)
 class Item:
-    """One piece of graded work. `share` is in percent of its category, only under own shares."""
+    """One piece of graded work. `share` is in percent of its category, only under own shares.
+
+    `label` is a short heading for its column, empty where the name will do.
+    """
 
     id: str
     name: str
@@ -33,6 +36,12 @@ class Item:
     counts: bool = True
     droppable: bool = True
     due: date | None = None
+    label: str = ""
+
+    @property
+    def heading(self) -> str:
+        """What stands above its column."""
+        return self.label or self.name
 
 
 @dataclass(frozen=True)

@@ -33,6 +33,8 @@ def _item_line(category: Category, item: Item) -> str:
         parts.append(f"due {item.due.isoformat()}")
     if item.share is not None and category.split == "own_shares":
         parts.append(f"share {exact_text(item.share)}%")
+    if item.label:
+        parts.append(f"short label {item.label}")
     return ", ".join(parts)
 
 

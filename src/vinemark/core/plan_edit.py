@@ -4,13 +4,12 @@ Places of refusals are the names of the fields typed into: 'weight', 'points', '
 """
 
 import re
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Collection, Sequence
 from dataclasses import dataclass, replace
-from datetime import date, timedelta
 from fractions import Fraction
 from typing import TypeVar
 
-from vinemark.core.course_format import Refused, above_zero, count, day, number, one_of, ratio
+from vinemark.core.course_format import Refused, above_zero, count, number, one_of, ratio
 from vinemark.core.plan import (
     BASES,
     BLANKS,
@@ -25,10 +24,10 @@ from vinemark.core.plan import (
     ScaleRow,
 )
 from vinemark.core.scale_text import read_scale
+from vinemark.core.worth import points_in_all
 
 Row = TypeVar("Row", bound=Category | Item)
 NAME_LENGTH = 120
-SERIES_LENGTH = 60
 
 
 def empty_plan() -> Plan:
@@ -60,25 +59,25 @@ def read_weight(typed: str) -> Fraction:
     return ratio(typed_number(typed, "weight"), "weight")
 
 
-def read_points(typed: str) -> Fraction:
-    """An item's points as typed."""
-    return above_zero(number)(typed_number(typed, "points"), "points")
-
-
-def read_due(typed: str) -> date | None:
-    """A due date as typed, none when empty."""
-    return day(typed.strip(), "due") if typed.strip() else None
-
-
 # --- categories -------------------------------------------------------------------------------
 
 
-def add_category(plan: Plan, name: str, weight: str) -> Plan:
-    """A new category at the end. A weighted plan needs its weight; 0 is said by typing it."""
-    category = Category(_new_id("c", [c.id for c in plan.categories]), clean_name(name))
+def add_category(plan: Plan, name: str, weight: str, used: Collection[str] = ()) -> Plan:
+    """A new category at the end. A weighted plan needs its weight; 0 is said by typing it.
+
+    `used` are ids that the plan once had.
+    """
+    category = Category(new_id("c", {*used, *(c.id for c in plan.categories)}), clean_name(name))
     if plan.basis == "weighted" or weight.strip():
         category = replace(category, weight=read_weight(weight))
     return replace(plan, categories=(*plan.categories, category))
+
+
+def add_extra_category(plan: Plan, name: str, most: str, capped: bool, used: Collection[str] = ()) -> Plan:
+    """Extra credit on top of the course, worth up to `most` percentage points; capped, never more than that."""
+    plan = add_category(plan, name, most, used)
+    extra = replace(plan.categories[-1], extra=True, ceiling=HUNDRED if capped else None)
+    return replace(plan, categories=(*plan.categories[:-1], extra))
 
 
 def change_category(plan: Plan, category_id: str, change: Callable[[Category], Category]) -> Plan:
@@ -105,7 +104,7 @@ def delete_category(plan: Plan, category_id: str) -> Plan:
 
 def move_category(plan: Plan, category_id: str, by: int) -> Plan:
     """A category moved up (negative) or down."""
-    return replace(plan, categories=_moved(plan.categories, category_id, by))
+    return replace(plan, categories=moved_row(plan.categories, category_id, by))
 
 
 def set_rule(plan: Plan, category_id: str, rule: str, value: str) -> Plan:
@@ -169,113 +168,8 @@ _RULES = {
 }
 
 
-# --- items ------------------------------------------------------------------------------------
-
-
-@dataclass(frozen=True)
-class TypedItem:
-    """An item's fields as typed."""
-
-    name: str
-    points: str
-    due: str = ""
-    share: str = ""
-    extra: bool = False
-    planned: bool = False
-    protected: bool = False
-
-
-def add_item(plan: Plan, category_id: str, typed: TypedItem) -> Plan:
-    """A new item at the end of a category."""
-    fresh = Item(_new_id("i", [i.id for _, i in plan.items()]), "new", Fraction(1))
-    return change_category(plan, category_id, lambda c: replace(c, items=(*c.items, _filled_in(c, fresh, typed))))
-
-
-def add_items(plan: Plan, category_id: str, typed: TypedItem, every: str = "") -> Plan:
-    """One item, or several: 'Map quiz 1–8' makes eight, each due `every` so many days after the one before."""
-    days = count(every, "every") if every.strip() else 0
-    due = read_due(typed.due)
-    for step, name in enumerate(series_names(typed.name)):
-        when = (due + timedelta(days=days * step)).isoformat() if due else ""
-        plan = add_item(plan, category_id, replace(typed, name=name, due=when))
-    return plan
-
-
-def series_names(typed: str) -> list[str]:
-    """The names that a typed one stands for: 'Quiz 2–4' is Quiz 2, Quiz 3 and Quiz 4."""
-    match = re.fullmatch(r"(.*\D)?(\d{1,3})\s*(?:[-–—]|\.\.|to)\s*(\d{1,3})", " ".join(typed.split()))
-    if match is None:
-        return [typed]
-    first, last = int(match[2]), int(match[3])
-    if not first < last < first + SERIES_LENGTH:
-        raise Refused("name", f"must count up, {SERIES_LENGTH} items at most")
-    return [f"{match[1] or ''}{number}" for number in range(first, last + 1)]
-
-
-def change_item(plan: Plan, item_id: str, typed: TypedItem) -> Plan:
-    """Another name, points, due date or rule of an item."""
-    _known_item(plan, item_id)
-
-    def changed(category: Category) -> Category:
-        items = (_filled_in(category, i, typed) if i.id == item_id else i for i in category.items)
-        return replace(category, items=tuple(items))
-
-    return replace(plan, categories=tuple(changed(c) for c in plan.categories))
-
-
-def _filled_in(category: Category, item: Item, typed: TypedItem) -> Item:
-    return replace(
-        item,
-        name=clean_name(typed.name),
-        points=read_points(typed.points),
-        due=read_due(typed.due),
-        share=_read_share(category, item, typed.share),
-        extra=typed.extra,
-        counts=not typed.planned,
-        droppable=not typed.protected,
-    )
-
-
-def _read_share(category: Category, item: Item, typed: str) -> Fraction | None:
-    """A share as typed; an empty one is refused where the category needs it, and else stays as it was."""
-    if not typed.strip() and category.split != "own_shares":
-        return item.share
-    return above_zero(ratio)(typed_number(typed, "share"), "share")
-
-
-def delete_item(plan: Plan, item_id: str) -> Plan:
-    """The plan without an item; its scores stay kept for an undo."""
-    kept = (replace(c, items=tuple(i for i in c.items if i.id != item_id)) for c in plan.categories)
-    return replace(plan, categories=tuple(kept))
-
-
-def move_item(plan: Plan, item_id: str, by: int) -> Plan:
-    """An item moved within its category."""
-    return replace(plan, categories=tuple(replace(c, items=_moved(c.items, item_id, by)) for c in plan.categories))
-
-
-def file_item(plan: Plan, item_id: str, category_id: str) -> Plan:
-    """An item put into another category, at its end."""
-    item = _known_item(plan, item_id)
-    without = delete_item(plan, item_id)
-    return change_category(without, category_id, lambda c: replace(c, items=(*c.items, _at_home(c, item))))
-
-
-def _at_home(category: Category, item: Item) -> Item:
-    """An item as it joins a category: under own shares it gets an equal one where it has none."""
-    if category.split != "own_shares" or item.share is not None:
-        return item
-    return replace(item, share=HUNDRED / (len(category.items) + 1))
-
-
-def _known_item(plan: Plan, item_id: str) -> Item:
-    item = plan.item(item_id)
-    if item is None:
-        raise Refused("item", "this item is no longer in the plan")
-    return item
-
-
-def _moved(rows: tuple[Row, ...], row_id: str, by: int) -> tuple[Row, ...]:
+def moved_row(rows: tuple[Row, ...], row_id: str, by: int) -> tuple[Row, ...]:
+    """Rows with one of them moved up (negative) or down."""
     ids = [row.id for row in rows]
     if row_id not in ids:
         return rows
@@ -285,7 +179,8 @@ def _moved(rows: tuple[Row, ...], row_id: str, by: int) -> tuple[Row, ...]:
     return (*rest[:new], rows[old], *rest[new:])
 
 
-def _new_id(prefix: str, taken: Sequence[str]) -> str:
+def new_id(prefix: str, taken: Collection[str]) -> str:
+    """An id that nothing in the plan has, nor anything that ever was in it (`taken`)."""
     numbers = [int(found[1]) for name in taken if (found := re.fullmatch(rf"{prefix}([0-9]{{1,9}})", name))]
     return f"{prefix}{max(numbers, default=0) + 1}"
 
@@ -317,15 +212,28 @@ def set_course_ceiling(plan: Plan, value: str) -> Plan:
     return replace(plan, ceiling=_read_ceiling(value))
 
 
-def set_scale(plan: Plan, rows: Sequence[tuple[str, str]]) -> Plan:
-    """The letter scale from typed (letter, from) rows, empty rows left out; kept in the order typed.
+@dataclass(frozen=True)
+class TypedRow:
+    """A row of the scale as typed. `points` is the cutoff in points of the course, `was` how it stood there."""
 
-    A place is 'letter-2' or 'from-2', counted from 0.
+    letter: str
+    cutoff: str
+    points: str = ""
+    was: str = ""
+
+    @property
+    def empty(self) -> bool:
+        """Nothing stands in it."""
+        return not (self.letter.strip() or self.cutoff.strip() or self.points.strip())
+
+
+def set_scale(plan: Plan, rows: Sequence[TypedRow]) -> Plan:
+    """The letter scale from typed rows, empty ones left out; kept in the order typed.
+
+    Under the points basis a cutoff may be typed in points instead: where the points are not what they were, they
+    are meant. A place is 'letter-2', 'from-2' or 'points-2', counted from 0.
     """
-    read = [
-        _scale_row(i, letter, cutoff) for i, (letter, cutoff) in enumerate(rows) if letter.strip() or cutoff.strip()
-    ]
-    return replace(plan, scale=tuple(read))
+    return replace(plan, scale=tuple(_scale_row(plan, i, row) for i, row in enumerate(rows) if not row.empty))
 
 
 def paste_scale(plan: Plan, text: str) -> Plan:
@@ -338,10 +246,26 @@ def paste_scale(plan: Plan, text: str) -> Plan:
     return replace(plan, scale=tuple(found.rows))
 
 
-def _scale_row(place: int, letter: str, cutoff: str) -> ScaleRow:
-    name = letter.strip().replace("−", "-").replace("–", "-")
+def _scale_row(plan: Plan, place: int, row: TypedRow) -> ScaleRow:
+    name = row.letter.strip().replace("−", "-").replace("–", "-")
     if not name:
         raise Refused(f"letter-{place}", "name the letter")
     if len(name) > 8:
         raise Refused(f"letter-{place}", "must not be longer than 8 characters")
-    return ScaleRow(name, ratio(typed_number(cutoff, f"from-{place}"), f"from-{place}"))
+    if plan.basis == "points" and row.points.strip() != row.was.strip():
+        return ScaleRow(name, _percent_of_points(plan, row.points, f"points-{place}"))
+    return ScaleRow(name, ratio(typed_number(row.cutoff, f"from-{place}"), f"from-{place}"))
+
+
+def _percent_of_points(plan: Plan, typed: str, place: str) -> Fraction:
+    """A cutoff in points as an exact percent: 188 of 250 is 75.2."""
+    whole = points_in_all(plan)
+    points = number(typed_number(typed, place), place)
+    if not whole:
+        raise Refused(place, "needs items with points first")
+    return HUNDRED * points / whole
+
+
+def use_scale(plan: Plan, rows: Sequence[ScaleRow]) -> Plan:
+    """Another letter scale as a whole."""
+    return replace(plan, scale=tuple(rows))

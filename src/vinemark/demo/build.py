@@ -13,6 +13,7 @@ import httpx
 from vinemark.clock import Clock
 from vinemark.core.calculation import grade_of
 from vinemark.core.course import Cell, SectionName, Settled, Student, Term
+from vinemark.core.names import folded
 from vinemark.core.plan import Plan
 from vinemark.core.settling import last_work, needs_of, take_as_computed
 from vinemark.core.submission import sending_row
@@ -20,7 +21,6 @@ from vinemark.demo import plans
 from vinemark.demo.names import People
 from vinemark.demo.scores import scores_for
 from vinemark.exchange import course_file
-from vinemark.exchange.tables import folded
 from vinemark.office import ledger
 from vinemark.office.app import OfficeSettings, create_office
 from vinemark.office.client import OfficeClient

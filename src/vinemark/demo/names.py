@@ -4,7 +4,7 @@ import random
 from dataclasses import dataclass
 
 from vinemark.core.course import Student
-from vinemark.exchange.tables import folded
+from vinemark.core.names import folded
 
 FAMILY = """
 Abara Alcott Ångström Aydın Baptiste Bexley Björk Brandvold Calloway Cato Çelik Cienfuegos Cléirigh D’Amico Đặng

@@ -6,9 +6,10 @@ from dataclasses import dataclass, field
 from vinemark.core.course import Cell, Course
 from vinemark.core.course_format import Refused, write_cell
 from vinemark.core.entry import read_entry
+from vinemark.core.names import folded
 from vinemark.core.plan import Item
 from vinemark.exchange.class_list import COLUMNS
-from vinemark.exchange.tables import Table, TableRow, cell_at, find_columns, folded, read_table
+from vinemark.exchange.tables import Table, TableRow, cell_at, find_columns, read_table
 
 
 @dataclass(frozen=True)

@@ -2,13 +2,13 @@
 
 import csv
 import io
-import unicodedata
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from charset_normalizer import from_bytes
 
 from vinemark.core.course_format import Refused
+from vinemark.core.names import folded
 
 MAX_BYTES = 5 * 1024 * 1024
 DELIMITERS = (",", ";", "\t")
@@ -86,12 +86,6 @@ def read_table(text: str) -> Table:
 def _rows(text: str, delimiter: str) -> list[TableRow]:
     reader = csv.reader(io.StringIO(text, newline=""), delimiter=delimiter, strict=True)
     return [TableRow(reader.line_num, cells) for cells in reader if any(cell.strip() for cell in cells)]
-
-
-def folded(text: str) -> str:
-    """A heading or name for comparison: letters and digits only, without accents or case."""
-    plain = unicodedata.normalize("NFKD", text.casefold())
-    return "".join(c for c in plain if c.isalnum())
 
 
 def cell_at(row: TableRow, column: int | None) -> str:

@@ -1,13 +1,12 @@
 """Plans: every change is a new version; the old ones stay."""
 
-import json
 from collections.abc import Callable, Sequence
 
-from vinemark.core.course_format import write_plan
 from vinemark.core.plan import Plan
 from vinemark.store.database import Connection, Row
 from vinemark.store.history import Act, writing
 from vinemark.store.sections import plan_of
+from vinemark.store.texts import plan_as_text
 
 
 def change(connection: Connection, act: Act, edit: Callable[[Plan], tuple[Plan, str]]) -> int | None:
@@ -26,7 +25,7 @@ def change(connection: Connection, act: Act, edit: Callable[[Plan], tuple[Plan, 
                 raise _NothingChangedError
             connection.execute(
                 "INSERT INTO plan_version VALUES (?, ?, ?, NULL)",
-                (act.section_id, version + 1, json.dumps(write_plan(after), ensure_ascii=False)),
+                (act.section_id, version + 1, plan_as_text(after)),
             )
             entry.before, entry.after = {"version": version}, {"version": version + 1}
     except _NothingChangedError:
@@ -55,3 +54,17 @@ def versions(connection: Connection, section_id: int) -> Sequence[Row]:
         " LEFT JOIN person p ON p.id = h.person_id WHERE v.section_id = ? ORDER BY v.version DESC",
         (section_id,),
     ).fetchall()
+
+
+def used_ids(connection: Connection, section_id: int) -> set[str]:
+    """Every id that a category or item of the section ever had: kept scores may still stand under it."""
+    rows = connection.execute(
+        "WITH plans AS (SELECT plan FROM plan_version WHERE section_id = :id"
+        " UNION ALL SELECT plan FROM rehearsal WHERE section_id = :id),"
+        " categories AS (SELECT c.value AS category FROM plans, json_each(plan, '$.categories') c)"
+        " SELECT json_extract(category, '$.id') AS id FROM categories"
+        " UNION SELECT json_extract(i.value, '$.id') FROM categories, json_each(category, '$.items') i"
+        " UNION SELECT item_id FROM score WHERE section_id = :id",
+        {"id": section_id},
+    ).fetchall()
+    return {row["id"] for row in rows}

@@ -1,16 +1,14 @@
 """The plan that is being rehearsed, apart from the one in force."""
 
-import json
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from vinemark.core.course_format import read_plan, write_plan
 from vinemark.core.plan import Plan
 from vinemark.store import plans
 from vinemark.store.database import Connection
 from vinemark.store.history import Act, ChangedSinceError, writing
 from vinemark.store.sections import plan_of
-from vinemark.store.texts import parsed
+from vinemark.store.texts import plan_as_text, plan_from_text
 
 
 @dataclass(frozen=True)
@@ -24,7 +22,7 @@ class Draft:
 def draft_of(connection: Connection, section_id: int) -> Draft | None:
     """What is being rehearsed, if anything."""
     row = connection.execute("SELECT base_version, plan FROM rehearsal WHERE section_id = ?", (section_id,)).fetchone()
-    return Draft(row["base_version"], read_plan(parsed(row["plan"]))) if row else None
+    return Draft(row["base_version"], plan_from_text(row["plan"])) if row else None
 
 
 def change(connection: Connection, act: Act, edit: Callable[[Plan], tuple[Plan, str]]) -> int:
@@ -36,7 +34,7 @@ def change(connection: Connection, act: Act, edit: Callable[[Plan], tuple[Plan, 
         entry.before = draft_text(connection, act.section_id)
         after, what = edit(draft.plan)
         entry.what = f"rehearsed: {what}"
-        entry.after = [draft.base_version, json.dumps(write_plan(after), ensure_ascii=False)]
+        entry.after = [draft.base_version, plan_as_text(after)]
         put_draft(connection, act.section_id, entry.after)
     return entry.id
 

@@ -7,11 +7,9 @@ from datetime import date, datetime
 
 from vinemark.core.course import Course, SectionName, Settled, Student, Term
 from vinemark.core.course_format import (
-    read_plan,
     read_records,
     read_settled,
     write_cell,
-    write_plan,
     write_records,
     write_settled,
 )
@@ -19,7 +17,7 @@ from vinemark.core.plan import Plan
 from vinemark.store.database import Connection, Row
 from vinemark.store.history import Act, stamp, writing
 from vinemark.store.scores import cells_of
-from vinemark.store.texts import parsed
+from vinemark.store.texts import parsed, plan_as_text, plan_from_text
 
 
 @dataclass(frozen=True)
@@ -91,7 +89,7 @@ def make_from_course(connection: Connection, act: Act, course: Course) -> int:
     with writing(connection, act, "section") as entry:
         section_id = _insert_section(connection, act, course)
         connection.execute("INSERT INTO section_person VALUES (?, ?, 'instructor')", (section_id, act.person_id))
-        plan = json.dumps(write_plan(course.plan), ensure_ascii=False)
+        plan = plan_as_text(course.plan)
         connection.execute("INSERT INTO plan_version VALUES (?, 1, ?, NULL)", (section_id, plan))
         insert_students(connection, section_id, course.students)
         _insert_cells(connection, section_id, course)
@@ -168,7 +166,7 @@ def plan_of(connection: Connection, section_id: int, version: int) -> Plan:
     row = connection.execute(
         "SELECT plan FROM plan_version WHERE section_id = ? AND version = ?", (section_id, version)
     ).fetchone()
-    return read_plan(parsed(row["plan"]))
+    return plan_from_text(row["plan"])
 
 
 def _students(connection: Connection, section_id: int) -> tuple[Student, ...]:

@@ -1,18 +1,23 @@
 """Plan: the rules of a section, changed where they are read."""
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Sequence
 from contextlib import suppress
+from dataclasses import replace
+from typing import Any
 
-from flask import Blueprint, redirect, render_template, request, url_for
+from flask import Blueprint, abort, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
+from vinemark.core import item_edit as items
 from vinemark.core import plan_edit as edit
 from vinemark.core.course_format import Refused
 from vinemark.core.distribution import strip
-from vinemark.core.letters import letter_for, rounded_percent, scale_faults
+from vinemark.core.examples import basis_choices, extra_words
+from vinemark.core.letters import letter_for, rounded_percent, row_faults, scale_faults
 from vinemark.core.number import NotANumber, exact_text, parse_ratio
 from vinemark.core.plan import Plan
-from vinemark.core.plan_diff import compare
+from vinemark.core.plan_copy import copied
+from vinemark.core.plan_diff import DiffLine, compare
 from vinemark.core.rehearsal import rehearse, touches_grades
 from vinemark.core.ribbon import Ribbon, ribbon
 from vinemark.core.sentences import (
@@ -23,9 +28,10 @@ from vinemark.core.sentences import (
     rounding_words,
     surprises,
 )
-from vinemark.store import plans, rehearsals
-from vinemark.store.history import AlreadyDoneError, ChangedSinceError
-from vinemark.store.sections import plan_of
+from vinemark.core.worth import counts_times_points, cutoffs_in_points, points_in_all, weights_in_force, worth_words
+from vinemark.store import plans, rehearsals, scales, sections
+from vinemark.store.history import Act, AlreadyDoneError, ChangedSinceError
+from vinemark.store.sections import Section, plan_of
 from vinemark.web.context import (
     Notice,
     Standing,
@@ -34,16 +40,17 @@ from vinemark.web.context import (
     instructor_standing,
     leave_notice,
     page,
+    person_id,
     require_sign_in,
     settings,
     standing,
 )
+from vinemark.web.plan_edits import EDITS, Typed
+
+EditPlan = Callable[[Plan], tuple[Plan, str]]
 
 blueprint = Blueprint("plan", __name__, url_prefix="/s/<int:section_id>/plan")
 blueprint.before_request(require_sign_in)
-
-Form = Mapping[str, str]
-Edit = Callable[[Plan, Form], tuple[Plan, str]]
 
 
 @blueprint.get("")
@@ -61,19 +68,42 @@ def _page(found: Standing, refused: Refused | None = None, notice: Notice | None
         status=422 if refused else 200,
         plan=plan,
         rehearsal=rehearse(found.course, plan, settings().clock.today()) if draft else None,
-        ribbon=ribbon(plan),
-        phrases={c.id: category_phrases(plan, c) for c in plan.categories},
-        surprises={c.id: surprises(plan, c) for c in plan.categories},
-        course_ceiling=ceiling_phrase(plan.ceiling),
-        basis_words=basis_words(plan),
-        rounding_words=rounding_words(plan.rounding),
-        plain_text=plan_text(plan),
-        scale_faults=scale_faults(plan.scale),
-        ladder=strip(plan, {}, frozenset()),
         refused=refused,
         form=request.form,
         notice=notice,
+        **_read_out(found, plan),
+        **_scale_parts(plan),
     )
+
+
+def _read_out(found: Standing, plan: Plan) -> dict[str, Any]:
+    """What the plan says and comes to."""
+    return {
+        "ribbon": ribbon(plan),
+        "phrases": {c.id: category_phrases(plan, c) for c in plan.categories},
+        "surprises": {c.id: surprises(plan, c) for c in plan.categories},
+        "extra_words": {c.id: extra_words(plan, c) for c in plan.categories},
+        "worth": {c.id: worth_words(plan, c) for c in plan.categories},
+        "in_force": weights_in_force(plan, found.course, settings().clock.today()),
+        "sums": {c.id: counts_times_points(c.regular) for c in plan.categories},
+        "points_in_all": points_in_all(plan),
+        "course_ceiling": ceiling_phrase(plan.ceiling),
+        "basis_words": basis_words(plan),
+        "basis_choices": basis_choices(plan),
+        "plain_text": plan_text(plan),
+    }
+
+
+def _scale_parts(plan: Plan) -> dict[str, Any]:
+    """The letter scale as its editor shows it."""
+    return {
+        "rounding_words": rounding_words(plan.rounding),
+        "scale_faults": scale_faults(plan.scale),
+        "row_faults": row_faults(plan.scale),
+        "in_points": cutoffs_in_points(plan),
+        "ladder": strip(plan, {}, frozenset()),
+        "saved_scales": scales.of_person(database(), person_id()),
+    }
 
 
 @blueprint.post("/ribbon")
@@ -154,6 +184,109 @@ def try_percent(section_id: int) -> ResponseReturnValue:
     )
 
 
+@blueprint.post("/save-scale")
+def save_scale(section_id: int) -> ResponseReturnValue:
+    """Keep the plan's scale under a name, for reuse in any section."""
+    found = instructor_standing(section_id)
+    draft = rehearsals.draft_of(database(), section_id)
+    plan = draft.plan if draft else found.course.plan
+    try:
+        name = edit.clean_name(request.form.get("scale_name", ""))
+    except Refused as error:
+        return _page(found, Refused("scale_name", error.reason))
+    if not plan.scale or scale_faults(plan.scale):
+        return _page(found, Refused("scale_name", "mend the scale first"))
+    with suppress(AlreadyDoneError):
+        scales.save(database(), _own_act(), name, plan.scale)
+    return _page(found, notice=Notice(f"Saved as {name}; every section of yours can use it."))
+
+
+@blueprint.post("/forget-scale")
+def forget_scale(section_id: int) -> ResponseReturnValue:
+    """Forget a saved scale; plans keep their own rows."""
+    found = instructor_standing(section_id)
+    chosen = _saved(request.form.get("scale", ""))
+    with suppress(AlreadyDoneError):
+        scales.forget(database(), _own_act(), chosen.id)
+    return _page(found, notice=Notice(f"{chosen.name} forgotten. Plans that use it keep their scale."))
+
+
+@blueprint.post("/use-scale")
+def use_scale(section_id: int) -> ResponseReturnValue:
+    """Put a saved scale into the plan."""
+    chosen = _saved(request.form.get("scale", ""))
+    return _edited(section_id, lambda plan: (edit.use_scale(plan, chosen.rows), f"letter scale is {chosen.name}"))
+
+
+def _saved(typed: str) -> scales.SavedScale:
+    found = next((s for s in scales.of_person(database(), person_id()) if str(s.id) == typed), None)
+    if found is None:
+        abort(404)
+    return found
+
+
+def _own_act() -> Act:
+    """This request as a write of the person's own, of no section."""
+    return replace(act(), section_id=None)
+
+
+@blueprint.get("/copy")
+def copy(section_id: int) -> ResponseReturnValue:
+    """Another section's plan beside this one: what differs, and the plan as it would be copied."""
+    found = standing(section_id)
+    others = [s for s in sections.of_person(database(), person_id()) if s.id != section_id]
+    source = next((s for s in others if str(s.id) == request.args.get("source")), others[0] if others else None)
+    days = _days_between(found, source) if source else 0
+    refused = None
+    # Days typed for one section mean nothing for another: on a change of section its own terms count.
+    if source and request.args.get("was") == str(source.id):
+        try:
+            days = items.read_days(request.args.get("days", ""))
+        except Refused as error:
+            refused = error
+    lines = _compared(found, source, days) if source else []
+    return page(
+        "plan", found, copying=True, others=others, source=source, days=days, lines=lines,
+        refused=refused, plan=found.course.plan, plain_text=plan_text(found.course.plan), rehearsal=None, form={},
+    )  # fmt: skip
+
+
+def _days_between(found: Standing, source: Section) -> int:
+    return (found.section.term.starts - source.term.starts).days
+
+
+def _compared(found: Standing, source: Section, days: int) -> Sequence[DiffLine]:
+    theirs = plan_of(database(), source.id, source.plan_version)
+    return compare(found.course.plan, copied(theirs, found.course.plan, days))
+
+
+@blueprint.post("/copy")
+def take_copy(section_id: int) -> ResponseReturnValue:
+    """Take another section's plan, dates shifted; rehearsed first where it touches grades."""
+    found = instructor_standing(section_id)
+    source = sections.find(database(), person_id(), _number(request.form.get("source", "")))
+    if source is None or source.id == section_id:
+        abort(404)
+    try:
+        days = items.read_days(request.form.get("days", ""))
+    except Refused:
+        return redirect(url_for("plan.copy", section_id=section_id, source=source.id))
+    theirs = plan_of(database(), source.id, source.plan_version)
+    used = plans.used_ids(database(), section_id)
+    done = f"plan of {source.name.short}, {source.term.name}, copied"
+    try:
+        notice = _change(found, lambda plan: (copied(theirs, plan, days, used), done))
+    except AlreadyDoneError:
+        notice = None
+    if notice is not None:
+        leave_notice(notice.text, notice.undo)
+    return redirect(url_for("plan.show", section_id=section_id))
+
+
+def _number(typed: str) -> int:
+    return int(typed) if typed.isascii() and typed.isdigit() and len(typed) < 10 else 0
+
+
 @blueprint.post("/<action>")
 def change(section_id: int, action: str) -> ResponseReturnValue:
     """One edit of the plan; refused ones change nothing and keep what was typed.
@@ -161,11 +294,16 @@ def change(section_id: int, action: str) -> ResponseReturnValue:
     What touches nobody's grade is in force at once. What does is rehearsed first, and so is
     everything that follows until the rehearsal is put in force or dropped.
     """
-    found = instructor_standing(section_id)
     if action not in EDITS:
-        return _page(found, Refused("action", "is not an edit of a plan"))
+        return _page(instructor_standing(section_id), Refused("action", "is not an edit of a plan"))
+    typed = Typed(request.form, lambda: plans.used_ids(database(), section_id))
+    return _edited(section_id, lambda plan: EDITS[action](plan, typed))
+
+
+def _edited(section_id: int, edit_plan: EditPlan) -> ResponseReturnValue:
+    found = instructor_standing(section_id)
     try:
-        notice = _change(found, lambda plan: EDITS[action](plan, request.form))
+        notice = _change(found, edit_plan)
     except AlreadyDoneError:
         return _page(standing(section_id))
     except Refused as error:
@@ -173,7 +311,7 @@ def change(section_id: int, action: str) -> ResponseReturnValue:
     return _page(standing(section_id), notice=notice)
 
 
-def _change(found: Standing, edit_plan: Callable[[Plan], tuple[Plan, str]]) -> Notice | None:
+def _change(found: Standing, edit_plan: EditPlan) -> Notice | None:
     draft = rehearsals.draft_of(database(), found.id)
     changed, done = edit_plan(draft.plan if draft else found.course.plan)
     if draft or touches_grades(found.course, changed, settings().clock.today()):
@@ -208,127 +346,3 @@ def drop(section_id: int) -> ResponseReturnValue:
     with suppress(AlreadyDoneError):
         leave_notice("Rehearsal dropped; the plan in force is as it was.", rehearsals.drop(database(), act(section_id)))
     return redirect(url_for("plan.show", section_id=section_id))
-
-
-def _name_of(plan: Plan, form: Form) -> str:
-    category = plan.category(form.get("category", ""))
-    return category.name if category else ""
-
-
-def _item_name(plan: Plan, form: Form) -> str:
-    item = plan.item(form.get("item", ""))
-    return item.name if item else ""
-
-
-def _by(form: Form) -> int:
-    return 1 if form.get("by") == "1" else -1
-
-
-def _add_category(plan: Plan, form: Form) -> tuple[Plan, str]:
-    return edit.add_category(
-        plan, form.get("name", ""), form.get("weight", "")
-    ), f"{form.get('name', '').strip()} added"
-
-
-def _rename_category(plan: Plan, form: Form) -> tuple[Plan, str]:
-    name = form.get("name", "")
-    changed = edit.rename_category(plan, form.get("category", ""), name)
-    return changed, f"{_name_of(plan, form)} is now {name.strip()}"
-
-
-def _weight(plan: Plan, form: Form) -> tuple[Plan, str]:
-    category = form.get("category", "")
-    typed = form.get(f"weight-{category}", "")
-    return edit.set_weight(plan, category, typed), f"weight of {_name_of(plan, form)} is {typed.strip()}"
-
-
-def _rule(plan: Plan, form: Form) -> tuple[Plan, str]:
-    rule, value = form.get("rule", ""), form.get("value", "")
-    changed = edit.set_rule(plan, form.get("category", ""), rule, value)
-    return changed, f"rule of {_name_of(plan, form)} changed"
-
-
-def _move_category(plan: Plan, form: Form) -> tuple[Plan, str]:
-    return edit.move_category(plan, form.get("category", ""), _by(form)), f"{_name_of(plan, form)} moved"
-
-
-def _delete_category(plan: Plan, form: Form) -> tuple[Plan, str]:
-    return edit.delete_category(plan, form.get("category", "")), f"{_name_of(plan, form)} deleted"
-
-
-def _typed_item(form: Form) -> edit.TypedItem:
-    return edit.TypedItem(
-        form.get("name", ""),
-        form.get("points", ""),
-        form.get("due", ""),
-        form.get("share", ""),
-        form.get("extra") == "1",
-        form.get("planned") == "1",
-        form.get("protected") == "1",
-    )
-
-
-def _add_item(plan: Plan, form: Form) -> tuple[Plan, str]:
-    changed = edit.add_items(plan, form.get("category", ""), _typed_item(form), form.get("every", ""))
-    return changed, f"{form.get('name', '').strip()} added"
-
-
-def _change_item(plan: Plan, form: Form) -> tuple[Plan, str]:
-    changed = edit.change_item(plan, form.get("item", ""), _typed_item(form))
-    return changed, f"{form.get('name', '').strip()} changed"
-
-
-def _move_item(plan: Plan, form: Form) -> tuple[Plan, str]:
-    return edit.move_item(plan, form.get("item", ""), _by(form)), f"{_item_name(plan, form)} moved"
-
-
-def _file_item(plan: Plan, form: Form) -> tuple[Plan, str]:
-    changed = edit.file_item(plan, form.get("item", ""), form.get("category", ""))
-    return changed, f"{_item_name(plan, form)} moved to {_name_of(plan, form)}"
-
-
-def _delete_item(plan: Plan, form: Form) -> tuple[Plan, str]:
-    return edit.delete_item(plan, form.get("item", "")), f"{_item_name(plan, form)} deleted"
-
-
-def _basis(plan: Plan, form: Form) -> tuple[Plan, str]:
-    changed = edit.set_basis(plan, form.get("basis", ""))
-    return changed, f"plan basis is now {changed.basis}"
-
-
-def _rounding(plan: Plan, form: Form) -> tuple[Plan, str]:
-    changed = edit.set_rounding(plan, form.get("decimals", ""), form.get("letter_uses", "rounded"))
-    return changed, "rounding changed"
-
-
-def _ceiling(plan: Plan, form: Form) -> tuple[Plan, str]:
-    return edit.set_course_ceiling(plan, form.get("value", "")), "ceiling of the course changed"
-
-
-def _scale(plan: Plan, form: Form) -> tuple[Plan, str]:
-    rows = [(form[f"letter-{i}"], form.get(f"from-{i}", "")) for i in range(40) if f"letter-{i}" in form]
-    return edit.set_scale(plan, rows), "letter scale changed"
-
-
-def _paste_scale(plan: Plan, form: Form) -> tuple[Plan, str]:
-    return edit.paste_scale(plan, form.get("pasted", "")), "letter scale read from text"
-
-
-EDITS: dict[str, Edit] = {
-    "add-category": _add_category,
-    "rename-category": _rename_category,
-    "weight": _weight,
-    "rule": _rule,
-    "move-category": _move_category,
-    "delete-category": _delete_category,
-    "add-item": _add_item,
-    "change-item": _change_item,
-    "move-item": _move_item,
-    "file-item": _file_item,
-    "delete-item": _delete_item,
-    "basis": _basis,
-    "rounding": _rounding,
-    "ceiling": _ceiling,
-    "scale": _scale,
-    "paste-scale": _paste_scale,
-}

@@ -2,8 +2,10 @@
 
 const csrf = document.querySelector('meta[name="csrf-token"]').content;
 
-/* A morph must not overwrite what somebody is typing while an answer comes in. */
-Idiomorph.defaults.ignoreActiveValue = true;
+/* A morph must not overwrite what somebody is typing while an answer comes in; a focused button gets its new words. */
+document.addEventListener("htmx:beforeSwap", () => {
+  Idiomorph.defaults.ignoreActiveValue = document.activeElement.matches("input, textarea, select");
+});
 
 document.addEventListener("htmx:configRequest", (event) => {
   event.detail.headers["X-CSRFToken"] = csrf;

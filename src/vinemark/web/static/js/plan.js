@@ -1,0 +1,76 @@
+/* Items are dragged among categories; the keyboard has each item's own buttons for the same. */
+
+function readyToDrag() {
+  for (const list of document.querySelectorAll("ul[data-sortable]")) {
+    if (list.dataset.ready === "yes" && Sortable.get(list)) continue;
+    list.dataset.ready = "yes";
+    Sortable.create(list, {
+      group: "items",
+      draggable: "li[data-item]",
+      filter: "input, select, button, .chip-panel",
+      preventOnFilter: false,
+      animation: matchMedia("(prefers-reduced-motion: reduce)").matches ? 0 : 120,
+      delay: 150,
+      delayOnTouchOnly: true,
+      onEnd: dropped,
+    });
+  }
+}
+
+function dropped(event) {
+  if (event.from === event.to && event.oldDraggableIndex === event.newDraggableIndex) return;
+  htmx.ajax("POST", event.to.dataset.sortable, {
+    source: event.to,
+    target: "#work",
+    swap: "morph:outerHTML",
+    values: { item: event.item.dataset.item, category: event.to.dataset.category, place: event.newDraggableIndex },
+  });
+}
+
+readyToDrag();
+document.addEventListener("htmx:afterSettle", readyToDrag);
+
+/* What was chosen in a small menu leaves the focus on the words it belongs to, not nowhere. */
+document.addEventListener("htmx:beforeRequest", (event) => {
+  const menu = event.detail.elt.closest?.(".dropdown-menu");
+  const words = menu?.previousElementSibling;
+  if (!words?.matches("[data-bs-toggle]")) return;
+  bootstrap.Dropdown.getInstance(words)?.hide();
+  words.focus();
+});
+
+/* The items of a category are one stop of Tab; the arrow keys go along them. */
+document.addEventListener("keydown", (event) => {
+  const along = { ArrowRight: 1, ArrowDown: 1, ArrowLeft: -1, ArrowUp: -1 }[event.key];
+  const chip = event.target.closest?.(".items > li > .chip > summary");
+  if (!along || !chip) return;
+  const chips = [...chip.closest(".items").querySelectorAll(":scope > li > .chip > summary")];
+  const next = chips[chips.indexOf(chip) + along];
+  if (!next) return;
+  event.preventDefault();
+  next.focus();
+});
+
+document.addEventListener("click", (event) => {
+  const all = event.target.closest("[data-choose-all]");
+  if (!all) return;
+  const boxes = [...all.closest("fieldset").querySelectorAll("input[type=checkbox]")];
+  const wanted = boxes.some((box) => !box.checked);
+  for (const box of boxes) box.checked = wanted;
+});
+
+document.addEventListener("click", async (event) => {
+  const button = event.target.closest("[data-copy]");
+  if (!button) return;
+  const source = document.getElementById(button.dataset.copy);
+  try {
+    await navigator.clipboard.writeText(source.textContent);
+  } catch {
+    const range = document.createRange();
+    range.selectNodeContents(source);
+    getSelection().removeAllRanges();
+    getSelection().addRange(range);
+    document.execCommand("copy");
+  }
+  button.textContent = button.dataset.copied;
+});
