@@ -1,0 +1,249 @@
+"""The text as lines, table rows, list items, sections under headings, and sentences, each with its place.
+
+Places are [start, end) in the text as it was given. Tables come as rows, a row a line, cells apart by '|', tabs,
+dot leaders or wide gaps; list items begin with a sign or number; headings stand on a line of their own.
+"""
+
+import re
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, field
+from typing import Literal, NamedTuple
+
+from vinemark.core.syllabus.normal import BULLETS, even, lowered
+
+SectionKind = Literal["grading", "scale", "rubric", "calendar", "other"]
+
+ITEM = re.compile(rf"^(\s*)([-*+o{BULLETS}]|\(?(?:\d{{1,2}}|[a-zA-Z]|[ivx]{{1,4}})[.)])\s+(?=\S)")
+RULE = re.compile(r"^[\s|:+=_*~.#-]*$")
+LEADER = re.compile(r"\s*(?:\.(?: ?\.){2,}|_{3,}|-{4,})\s*")
+GAP = re.compile(r"\t+\s*| {3,}|(?<![.!?:]) {2}(?=\S)")
+ABBREVIATIONS = re.compile(
+    r"(?:\b(?:dr|mr|ms|mrs|prof|st|vs|etc|e\.g|i\.e|approx|pts?|pct|no|nos|max|min|incl|ca|cf|ch|sec|p|pp|ext|dept|"
+    r"a\.m|p\.m|jan|feb|mar|apr|jun|jul|aug|sept?|oct|nov|dec|mon|tue|wed|thu|fri|bldg|rm)|\b[a-z])\.$"
+)
+
+KINDS: Sequence[tuple[SectionKind, str]] = (
+    # 'How bench projects are judged', 'Essay rubric', 'What I look for'
+    (
+        "rubric",
+        r"rubric|criteria|exam format|format of|on the exam|\bjudged\b|look for|how (?:the |your |an? |each )?(?!(?:course |final |letter )?grades?\b|you\b|"
+        r"work\b|the course\b|this course\b).*\b(?:is|are|will be) (?:graded|marked|scored|assessed|evaluated|read)",
+    ),
+    # 'Course calendar', 'Meetings', 'Week by week'
+    (
+        "calendar",
+        r"calendar|schedule|outline|time ?table|meetings?\b|week by week|weekly|topics|\bdates\b|readings by|"
+        r"\b(?:week|month|day)s?$",
+    ),
+    # 'Letter grades', 'Grading scale'
+    ("scale", r"\bletters?\b|\bscale\b|cut ?-?offs?"),
+    # 'How your grade is worked out', 'Evaluation', 'Points'
+    (
+        "grading",
+        r"\bgrad(?:e|es|ed|ing)\b|evaluation|assessments?\b|weights?|weighting|\bpoints\b|\bmarks?\b|\bmarking\b|"
+        r"requirements|components|scoring|breakdown|coursework|what counts|course work",
+    ),
+)
+
+
+class Span(NamedTuple):
+    """A stretch of the text."""
+
+    start: int
+    end: int
+
+
+@dataclass
+class Line:
+    """One line: its kind, how deep it stands, and its cells where it is a row."""
+
+    start: int
+    end: int
+    kind: Literal["blank", "rule", "heading", "item", "row", "text"]
+    indent: int = 0
+    cells: list[Span] = field(default_factory=list)
+    section: "Section | None" = None
+
+
+@dataclass
+class Section:
+    """A heading with the lines below it."""
+
+    heading: str
+    kind: SectionKind
+    number: int
+
+
+@dataclass
+class Sentence:
+    """A sentence, list item or table row; `text` in small letters on one line, as long as the original."""
+
+    start: int
+    end: int
+    text: str
+    section: Section
+    kind: Literal["sentence", "item", "row"]
+    paragraph: int
+
+
+class Page:
+    """A text taken apart."""
+
+    def __init__(self, raw: str) -> None:
+        self.raw = raw
+        self.text = re.sub(r"\*\*|__|`", lambda m: " " * len(m[0]), even(raw))
+        self.flat = lowered(self.text.replace("\n", " "))
+        self.lines = _lines(self.text)
+        _find_headings(self.text, self.lines)
+        self.sections = _sections(self.text, self.lines)
+        self.sentences = list(_sentences(self))
+
+    def said(self, start: int, end: int) -> str:
+        """The original words of a stretch, on one line."""
+        return " ".join(self.raw[start:end].split())
+
+    def tight(self, start: int, end: int) -> Span:
+        """A stretch without blanks at its ends."""
+        piece = self.text[start:end]
+        return Span(start + len(piece) - len(piece.lstrip()), start + len(piece.rstrip()))
+
+
+def _lines(text: str) -> list[Line]:
+    lines, start = [], 0
+    for piece in text.split("\n"):
+        lines.append(_line(piece, start))
+        start += len(piece) + 1
+    return lines
+
+
+def _line(piece: str, start: int) -> Line:
+    end = start + len(piece)
+    indent = len(piece) - len(piece.lstrip())
+    if not piece.strip():
+        return Line(start, end, "blank")
+    if RULE.match(piece):
+        return Line(start, end, "rule", indent)
+    item = ITEM.match(piece)
+    inner = item.end() if item else indent
+    cells = _cells(piece, inner, start)
+    if item and not piece.lstrip().startswith("#"):
+        return Line(start, end, "item", indent, cells)
+    return Line(start, end, "row" if len(cells) > 1 else "text", indent, cells)
+
+
+def _cells(piece: str, inner: int, start: int) -> list[Span]:
+    """The stretches between the cell marks of a line."""
+    if piece.strip().startswith("|") or piece.count("|") > 1:
+        marks = [m.span() for m in re.finditer(r"\|", piece)]
+    else:
+        marks = [m.span() for m in re.finditer(rf"{LEADER.pattern}|{GAP.pattern}", piece[inner:].rstrip())]
+        marks = [(a + inner, b + inner) for a, b in marks]
+    edges = [inner, *(edge for mark in marks for edge in mark), len(piece)]
+    found = []
+    piped = piece.strip().startswith("|")
+    for place, (left, right) in enumerate(zip(edges[::2], edges[1::2], strict=True)):
+        cell = piece[left:right]
+        inside = piped and 0 < place < len(marks)
+        if cell.strip() or inside:
+            found.append(Span(start + right - len(cell.lstrip()), start + max(left + len(cell.rstrip()), right - len(cell.lstrip()))))
+    return found
+
+
+def _find_headings(text: str, lines: list[Line]) -> None:
+    for place, line in enumerate(lines):
+        words = text[line.start : line.end].strip()
+        if line.kind == "item" and re.match(r"\d+[.)]|[IVX]+\.", words) and _stands_alone(text, lines, place):
+            words = re.sub(r"^\S+\s+", "", words)
+        elif line.kind != "text":
+            continue
+        if words.startswith("#") or _is_heading(words, text, lines, place):
+            line.kind = "heading"
+
+
+def _stands_alone(text: str, lines: list[Line], place: int) -> bool:
+    """A numbered line that is no list item: the next line is neither numbered nor of its paragraph."""
+    beside = [lines[n].kind for n in (place - 1, place + 1) if 0 <= n < len(lines)]
+    words = text[lines[place].start : lines[place].end]
+    return "item" not in beside and not re.search(r"[%.,;]\s*$|\d\s*%", words) and len(words.split()) < 8
+
+
+def _is_heading(words: str, text: str, lines: list[Line], place: int) -> bool:
+    below = lines[place + 1] if place + 1 < len(lines) else None
+    if below and below.kind == "rule" and re.fullmatch(r"\s*[=-]{3,}\s*", text[below.start : below.end]):
+        return len(words) < 80
+    if len(words) > 70 or re.search(r"[.,;!?]$|%|\d+ ?(?:points|pts)\b", words) or not re.search(r"[A-Za-z]{3}", words):
+        return False
+    if words.isupper() and len(words.split()) < 10:
+        return True
+    above = lines[place - 1] if place else None
+    opens = above is None or above.kind in {"blank", "rule", "heading", "row", "item"} or _ends(text, above)
+    if not opens or len(words.split()) > 8 or not words[0].isupper() or ":" in words[:-1]:
+        return False
+    if below is None or below.kind in {"blank", "item", "row"}:
+        return below is not None and (words.endswith(":") is False) and len(words.split()) <= 7
+    next_words = text[below.start : below.end].strip()
+    return below.kind == "text" and next_words[:1].isupper() and len(words.split()) <= 5 and len(next_words) > len(words)
+
+
+def _ends(text: str, line: Line) -> bool:
+    return text[line.start : line.end].rstrip().endswith((".", "!", "?", ":"))
+
+
+def _sections(text: str, lines: list[Line]) -> list[Section]:
+    found = [Section("", "other", 0)]
+    for line in lines:
+        if line.kind == "heading":
+            heading = lowered(text[line.start : line.end]).strip(" #:=-")
+            found.append(Section(heading, section_kind(heading), len(found)))
+        line.section = found[-1]
+    return found
+
+
+def section_kind(heading: str) -> SectionKind:
+    """What a heading announces."""
+    return next((kind for kind, words in KINDS if re.search(words, heading)), "other")
+
+
+def _sentences(page: Page) -> Iterator[Sentence]:
+    for number, block in enumerate(_blocks(page)):
+        first, last = block[0], block[-1]
+        section = first.section or page.sections[0]
+        kind: Literal["sentence", "item", "row"] = (
+            "row" if first.kind == "row" else "item" if first.kind == "item" else "sentence"
+        )
+        for start, end in _split(page.flat, first.start, last.end) if kind != "row" else [(first.start, last.end)]:
+            span = page.tight(start, end)
+            if span.end > span.start:
+                yield Sentence(span.start, span.end, page.flat[span.start : span.end], section, kind, number)
+
+
+def _blocks(page: Page) -> Iterator[list[Line]]:
+    """Lines that belong together: a paragraph, an item with its wrapped lines, a row."""
+    block: list[Line] = []
+    for line in page.lines:
+        goes_on = block and line.kind == "text" and block[0].kind != "row"
+        if goes_on and block[0].kind == "item":
+            goes_on = line.indent > block[0].indent
+        if goes_on:
+            block.append(line)
+            continue
+        if block:
+            yield block
+        block = [line] if line.kind in {"text", "item", "row"} else []
+    if block:
+        yield block
+
+
+def _split(flat: str, start: int, end: int) -> Iterator[Span]:
+    """Sentences of a paragraph; a stop within a number or after an abbreviation is none."""
+    begin = start
+    for match in re.finditer(r"[.!?;]+[\"')\]]*(?=\s+\S)", flat[start:end]):
+        stop = start + match.end()
+        before = flat[begin:stop]
+        if match[0][0] == "." and ABBREVIATIONS.search(before) and not re.search(r"\b(?:pts?|pct)\.$", before):
+            continue
+        if match[0][0] == ";" and not re.search(r"\w{3}", before):
+            continue
+        yield Span(begin, stop)
+        begin = stop
+    yield Span(begin, end)

@@ -1,0 +1,263 @@
+"""Categories from sentences: 'Homework is worth 20%', 'each of the three midterms counts 15%', 'a fifth comes from the log'."""
+
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass
+from fractions import Fraction
+
+from vinemark.core.syllabus.facts import SaidCategory
+from vinemark.core.syllabus.layout import Page, Sentence
+from vinemark.core.syllabus.naming import BRACKETS, clean, is_extra, mentioned
+from vinemark.core.syllabus.normal import MARKS, NUMBER, NUMBER_WORD, PART, PERCENT_SIGN, POINTS_WORD, part_of, value_of, whole
+
+OF_GRADE = (
+    r"(?:(?: toward(?:s)?| of| to| in| for)? ?(?:the |your |their )?(?:(?:course|final|overall|total|semester|term|class|whole|entire)(?:'s)? ){0,2}"
+    r"(?:grades?|marks?|averages?|total)\b)"
+)
+AMOUNT = re.compile(
+    rf"(?P<percent>{NUMBER}){PERCENT_SIGN}(?P<of>{OF_GRADE})?|(?P<part>{PART})(?P<of2>{OF_GRADE})|(?P<bare>{PART})(?= (?:comes |is |goes )?(?:from|for|to|is)\b)"
+)
+POINTS_AMOUNT = re.compile(rf"(?P<points>{NUMBER}){POINTS_WORD}(?P<each> ?(?:each|apiece|a piece|per [a-z-]+))?")
+FOR_EACH = re.compile(r"^ ?(?:of [a-z ]{3,30}? )?(?:each|apiece|a piece|per [a-z]+)\b")
+WEIGHS = re.compile(
+    r"\b(?:is|are|will be|be|counts?|counting|counted|worth|makes? up|making up|carr(?:y|ies)|contributes?|contributing|accounts?(?: for)?|brings?|"
+    r"forms?|constitutes?|represents?|weighs?|weighed|weighted|determines?|comprises?|earns?|gives?|adds?|gets?|stands? for|is set at|for|at|decides?)\b"
+)
+COMES_FROM = re.compile(
+    r"^(?:,|:| -)? ?(?:(?:will )?(?:comes?|derives?|be (?:based|drawn)|is|are|will be|goes|depends?|rests?) ?(?:from|to|on|based on|taken from|drawn from|"
+    r"determined by|earned (?:by|for|with|through))?|for|from|on|goes to|by way of|through) "
+)
+NOT_A_WEIGHT = re.compile(
+    r"\blate\b|\bloses?\b|\blose\b|\blost\b|penalt|deduct|\btak(?:e|en) off\b|\boff\b|\bper day\b|\ba day\b|each day|\bat least\b|\bat most\b|or better\b|or higher\b|or more\b|"
+    r"\bfewer\b|\bmore than\b|less than|\bbelow\b|\babove\b|\bunder\b|\bover \d|\bpass(?:es|ed|ing)?\b(?! ?/)|of the (?:class|students|people|time|questions|points|meetings|sessions|lectures|term|exam|paper|book|"
+    r"hours|recitations|evenings|problems|course is|score|credit)|of (?:its|their|this|that|an?) |plagiar|cheat|attendance of|must attend|"
+    r"discount|round|last (?:year|term)|about \d+ ?%|around \d|roughly|yield|accura|confiden|\bif\b|cut by|reduc|halv|of each (?:exam|report|paper)|of all"
+)
+LATE_ONLY = re.compile(r"\blate\b|\bloses?\b|penalt|deduct|\bif\b|per day|a day\b|\bpass\b|at least|discount|last (?:year|term)")
+REST = re.compile(
+    r"\b(?:the )?(?:rest|remainder|remaining(?: part)?|other half|balance)\b(?! of the (?:term|class|exam))"
+)
+LEADS_IN = re.compile(
+    r"\b(?:based on|consists? of|made up of|composed of|comprised of|determined by|calculated from|computed from|worked out from|"
+    r"the sum of|broken down into|includes?|as follows)\b"
+)
+SUBORDINATE = re.compile(
+    r"^\s*(?:which|who|that|where|when|given|held|due|in|on|at|during|covering|usually|mostly|always|each|all|both|including|written|taken|"
+    r"spread|one|two|about|with|after|before|as|so|from|not|than|but not|each of them|based|of which|of equal)\b"
+)
+WORK = re.compile(
+    r"homework|quiz|exam|midterm|final|test|paper|essay|project|\blab|report|particip|attend|discuss|present|portfolio|journal|problem|reading|"
+    r"recitation|assignment|\blogs?\b|notebook|perform|respon|sketch|practical|workshop|exercise|drill|poster|critique|review|memo|brief|"
+    r"worksheet|check|set|field|studio|card|survey|draft|speech|debate|thesis|write|written|oral|case|clinic|jury|recital|piece|map|talk|"
+    r"blog|post|reflection|module|program|coding|design|exhibit|book|film|hearing|concert|interview|proposal|practice|engagement|work|preparation"
+)
+
+
+@dataclass
+class Said:
+    """A category as one sentence says it."""
+
+    name: str
+    start: int
+    end: int
+    amount: Fraction | None
+    each: bool
+    count: int | None
+    extra: bool
+    sure: bool
+    rest: bool = False
+    unit: str = "weight"
+
+    @property
+    def whole(self) -> Fraction | None:
+        """The whole category's amount."""
+        return self.amount * (self.count or 1) if self.amount is not None and self.each else self.amount
+
+
+def said_weights(page: Page) -> list[Said]:
+    """Every weight that a sentence gives to some work, in the order of the text."""
+    found: list[Said] = []
+    for sentence in page.sentences:
+        if sentence.section.kind in {"calendar", "rubric"} or sentence.kind == "row":
+            continue
+        found += _weights(sentence)
+    return found
+
+
+def _weights(sentence: Sentence) -> list[Said]:
+    text = sentence.text
+    amounts = [m for m in AMOUNT.finditer(text) if _may_be_weight(text, m)]
+    rest = REST.search(text)
+    found: list[Said] = []
+    edge = 0
+    for place, match in enumerate(amounts):
+        following = amounts[place + 1].start() if place + 1 < len(amounts) else len(text)
+        said = _one(sentence, match, edge, following)
+        edge = said.end - sentence.start if said else match.end()
+        if said:
+            found.append(said)
+    if rest and not any(s.start <= sentence.start + rest.start() <= s.end for s in found) and "%" not in text[rest.end() : rest.end() + 20]:
+        found += _the_rest(sentence, rest)
+    return found
+
+
+def _may_be_weight(text: str, match: re.Match[str]) -> bool:
+    """Whether an amount can be a weight by the words of its own clause."""
+    left = max(text.rfind(c, 0, match.start()) for c in (";", ":")) + 1
+    right = min([n for c in (";",) if (n := text.find(c, match.end())) >= 0], default=len(text))
+    clause = text[left:right]
+    if match["bare"] and not re.search(rf"{PART}{OF_GRADE}|{NUMBER}{PERCENT_SIGN}", text):
+        return False
+    if match["of"] or match["of2"] or match["bare"]:
+        return not LATE_ONLY.search(clause)
+    near = text[max(left, match.start() - 60) : min(right, match.end() + 45)]
+    return not NOT_A_WEIGHT.search(near)
+
+
+def _one(sentence: Sentence, match: re.Match[str], edge: int, following: int) -> Said | None:
+    text = sentence.text
+    amount = value_of(match["percent"]) if match["percent"] else _percent_of_part(match["part"] or match["bare"])
+    if amount is None or amount <= 0 or amount > 100:
+        return None
+    after = text[match.end() : following]
+    each = bool(FOR_EACH.match(after) or re.match(r"^,? ?(?:each|apiece)\b", after))
+    left, right = text[edge : match.start()], after
+    named = _named_right(left, right, edge, match.end()) or _named_left(left, edge)
+    if named is None:
+        return None
+    start, end = named
+    words = text[start:end]
+    name = clean(words)
+    if not re.search("[a-z]{3}", name.text.lower()) or len(name.text.split()) > 7:
+        return None
+    each = each or bool(re.search(r"\beach of\b|\beach\b|\bevery\b", text[edge : match.start()]) and not re.search(r"\btogether\b|in all", text[edge:following]))
+    sure = bool(match["of"] or match["of2"]) or bool(WEIGHS.search(left) or COMES_FROM.match(right))
+    last = max(end, match.end())
+    extra = is_extra(text[max(0, start - 30) : min(len(text), last + 60)]) or bool(re.search(r"on top of|additional|beyond the 100", text[edge:following]))
+    return Said(name.text, sentence.start + min(start, match.start()), sentence.start + last, amount, each, name.count or _count_left(left), extra,
+                sure and bool(WORK.search(words) or match["of"] or match["of2"]) or bool(WORK.search(words)))  # fmt: skip
+
+
+def _count_left(left: str) -> int | None:
+    """'each of the three midterms', 'there are three midterms, each worth'."""
+    found = re.search(rf"each of (?:the |your )?({NUMBER_WORD}|\d+)\b", left)
+    return whole(found[1]) if found else None
+
+
+def _percent_of_part(text: str) -> Fraction | None:
+    found = part_of(text)
+    return None if found is None else 100 * found
+
+
+def _named_right(left: str, right: str, edge: int, end: int) -> tuple[int, int] | None:
+    """The words after the amount, where they name the work: '30% comes from homework', '20% homework'."""
+    comes = COMES_FROM.match(right)
+    starts = not re.search("[a-z]{2}", re.sub(r"\b(?:and|the|another|a|an|of|your|for|then|with|grade|plus|count|remaining|other|last|final|course)\b", "", left))
+    if comes is None and not (starts and re.match(r" ?(?:of )?[a-z(]", right)):
+        return None
+    if comes is not None and not starts and re.match(r"^,? ?(?:for|on) ", right) and re.search(rf"{WEIGHS.pattern}\W*$", left):
+        return None
+    begin = comes.end() if comes else 0
+    stop = re.search(r",(?! and [a-z]+ (?:together|$))| and (?:the |another |a |an )?(?:remaining |other |last |final )?(?:\d|[a-z]+ ?(?:%|percent))|[.;:(]| - |, that is|, which| which | that (?:you|we|is)|$", right[begin:])
+    piece = right[begin : begin + (stop.start() if stop else len(right))]
+    return (end + begin, end + begin + len(piece)) if re.search("[a-z]{3}", piece) else None
+
+
+def _named_left(left: str, edge: int) -> tuple[int, int] | None:
+    """The words before the amount: the subject of 'is worth', or what stands right before it."""
+    masked = BRACKETS.sub(lambda m: " " * len(m[0]), left)
+    masked = re.sub(r"^[^()]*\)", lambda m: " " * len(m[0]), masked)
+    masked = re.sub(r"\(\W*(?:worth |counts? )?$", lambda m: " " * len(m[0]), masked)
+    # A colon or dash that introduces a list: the name stands after it.
+    cut = max(masked.rfind(":", 0, max(0, len(masked) - 3)), masked.rfind(" - ", 0, max(0, len(masked) - 4)))
+    leads = [m.end() - 1 for m in LEADS_IN.finditer(masked)]
+    cut = max([cut, *leads])
+    offset = cut + 1 if cut >= 0 and re.search("[a-z]{3}", masked[cut + 1 :]) else 0
+    pieces: list[tuple[int, int]] = []
+    begin = offset
+    for mark in re.finditer(r",(?= )|;| and (?=(?:each|the|a|an|your|two|three|four|five|six|seven|eight|ten|another)\b)|^ ?and ", masked[offset:]):
+        pieces.append((begin, offset + mark.start()))
+        begin = offset + mark.end()
+    pieces.append((begin, len(masked)))
+    for start, end in reversed(pieces):
+        piece = masked[start:end]
+        words = re.sub(rf"{WEIGHS.pattern}|{MARKS['number']}|\b(?:the|a|an|each|up|to|only|also|another|and|together|will|of|them|these|they|it|both|all)\b", " ", piece)
+        if re.search("[a-z]{3}", words) and not (SUBORDINATE.match(piece) and (start, end) != pieces[0] and not piece.lstrip().startswith(("each of the", "one ", "two ", "with"))):
+            return edge + start, edge + end
+    return None
+
+
+def _the_rest(sentence: Sentence, rest: re.Match[str]) -> list[Said]:
+    """'The rest is participation', without a number."""
+    after = sentence.text[rest.end() :]
+    comes = re.match(r"(?: of (?:the|your) (?:course |final |overall )?(?:grade|mark|points))? (?:(?:will )?(?:comes?|is|are|goes|be|depends?|will be)) ?(?:from|to|for|on|your|based on)? ?", after)
+    if not comes:
+        return []
+    stop = re.search(r"[,.;:(]| which | that ", after[comes.end() :])
+    piece = after[comes.end() : comes.end() + (stop.start() if stop else len(after))]
+    name = clean(piece)
+    if not WORK.search(piece) or len(name.text.split()) > 6:
+        return []
+    start = sentence.start + rest.start()
+    return [Said(name.text, start, sentence.start + rest.end() + comes.end() + len(piece), None, False, name.count, False, True, True)]
+
+
+def said_points(page: Page) -> list[Said]:
+    """Every amount of points that a sentence gives to some work."""
+    found: list[Said] = []
+    for sentence in page.sentences:
+        if sentence.section.kind in {"calendar", "rubric"} or sentence.kind == "row":
+            continue
+        found += _points(sentence)
+    return found
+
+
+def _points(sentence: Sentence) -> list[Said]:
+    text = sentence.text
+    amounts = [m for m in POINTS_AMOUNT.finditer(text) if not _not_points(text, m)]
+    found: list[Said] = []
+    edge = 0
+    for match in amounts:
+        left = text[edge : match.start()]
+        total = re.match(rf",? ?(?:that (?:is|makes)|which (?:is|makes)|for a total of|or|=|making|so|i\.e\.,?|for) (?:a total of )?({NUMBER})\b(?! ?%)", text[match.end() :])
+        named = _named_left(left, edge)
+        edge = match.end() + (total.end() if total else 0)
+        if named is None:
+            continue
+        words = text[named[0] : named[1]]
+        name = clean(words)
+        if not re.search("[a-z]{3}", name.text.lower()) or len(name.text.split()) > 6 or not WORK.search(words):
+            continue
+        each = bool(match["each"]) or bool(re.search(r"\beach\b|\bat\W*$", left)) or (bool(total) and bool(name.count))
+        said = Said(name.text, sentence.start + named[0], sentence.start + edge, value_of(match["points"]), each, name.count or _count_left(left),
+                    is_extra(text), True, unit="points")  # fmt: skip
+        found.append(said)
+    return found
+
+
+def _not_points(text: str, match: re.Match[str]) -> bool:
+    near = text[max(0, match.start() - 50) : match.end() + 30]
+    return bool(
+        re.search(r"\blate\b|\bloses?\b|\boff\b|deduct|penalt|absen|and up\b|and above|or more|fewer|less than|at least|the term comes|in all|total of \d|percentage$|"
+                  r"out of|\bif\b|it says|last year|ignore that|(?:is|are|gets?|earns?|for) an? [a-df]\b", near)  # fmt: skip
+        or re.match(r" percentage|-point", text[match.end() - 1 :])
+    )
+
+
+def as_categories(found: Sequence[Said]) -> list[SaidCategory]:
+    """Categories in order, a name said twice taken once."""
+    made: list[SaidCategory] = []
+    for said in found:
+        like = next((c for c in made if c.name.lower() == said.name.lower()), None)
+        if like is not None or (mentioned(said.name, made) and said.name.lower() in [c.name.lower() for c in made]):
+            continue
+        each = said.amount if said.each and said.unit == "points" else None
+        made.append(
+            SaidCategory(
+                "Extra credit" if said.extra and is_extra(said.name.lower()) else said.name,
+                said.whole if said.unit == "weight" else None,
+                said.whole if said.unit == "points" else None,
+                said.count, each, extra=said.extra, start=said.start, end=said.end,
+            )
+        )  # fmt: skip
+    return made
