@@ -380,3 +380,444 @@ a is 90+, b is 80+, c is 70+, everything below that we need to talk.
         "A 90, B 80, C 70", rounding=None, blanks="zero",
     ),
 ]
+
+DOCUMENTS += [
+    Document(
+        "two columns of name and weight, weights as decimals",
+        """GEOL 220  Rocks and Rivers
+
+Course grade
+
+   Field trip reports (4)         0.30
+   Lab exercises (11)             0.25
+   Midterm                        0.20
+   Final                          0.25
+
+Your final percentage will be rounded to the nearest integer.
+Standard scale: A 90, B 80, C 70, D 60.
+""",
+        [Said("Field trip reports", "30", count=4), Said("Lab exercises", "25", count=11), Said("Midterm", "20"), Said("Final", "25")],
+        "A 90, B 80, C 70, D 60", rounding=0,
+    ),
+    Document(
+        "counts, drops and weights in three sections",
+        """BIOL 340: Animal Behavior
+
+Your grade
+Your course grade is a weighted average: weekly quizzes 20%, observation reports 30%, the group project 20%, and the
+final exam 30%.
+
+Quizzes
+There will be twelve quizzes, one on every Thursday. Your three lowest quiz scores are dropped, so there are no make-ups.
+
+Observation reports
+You will write five reports of two pages each. Reports are due on paper. A report that is more than a week late receives
+half credit.
+
+Final exam
+The exam is cumulative. About 60% of the questions come from the second half.
+
+Grades
+93 A, 90 A-, 87 B+, 83 B, 80 B-, 77 C+, 73 C, 70 C-, 60 D.
+""",
+        [Said("Weekly quizzes", "20", count=12, drop=3, also=("Quizzes",)), Said("Observation reports", "30", count=5),
+         Said("Group project", "20"), Said("Final exam", "30")],
+        "A 93, A- 90, B+ 87, B 83, B- 80, C+ 77, C 73, C- 70, D 60",
+    ),
+    Document(
+        "each of four",
+        """Evaluation: There are four unit tests, each worth 15% of the final grade. Problem sets are collected every Friday and
+together count 25%. The other 15% is earned with lab attendance and lab notes.
+We will drop the lowest problem set. Final marks will be rounded up from .5.
+If you score 88% or higher you get an A; 78% or higher, a B; 68% or higher, a C; 58% or higher, a D.
+""",
+        [Said("Unit tests", "60", count=4), Said("Problem sets", "25", drop=1), Said("Lab attendance and lab notes", "15")],
+        "A 88, B 78, C 68, D 58", rounding=0,
+    ),
+    Document(
+        "html-like flattened list with colons",
+        """# SOC 210 Cities
+
+# Grading
+
+- Reading notes: 10 at 2% each
+- Neighborhood maps: 2 at 15% each
+- Midterm paper: 20%
+- Final paper: 30%
+
+# Policies
+
+- Any assignment not submitted within a week will be recorded as 0.
+- Three or more absences will lower your final grade by a third of a letter.
+
+# Grade cutoffs
+
+| A | A- | B+ | B | B- | C+ | C | C- | D | F |
+| 94-100 | 90-93 | 87-89 | 84-86 | 80-83 | 77-79 | 74-76 | 70-73 | 60-69 | 0-59 |
+""",
+        [Said("Reading notes", "20", count=10), Said("Neighborhood maps", "30", count=2), Said("Midterm paper", "20"),
+         Said("Final paper", "30")],
+        "A 94, A- 90, B+ 87, B 84, B- 80, C+ 77, C 74, C- 70, D 60, F 0", blanks="zero",
+        unread=["Three or more absences will lower your final grade by a third of a letter."],
+    ),
+    Document(
+        "points with stated sum and percent scale",
+        """How the points add up
+
+12 homework assignments (15 points each)     180 points
+6 quizzes (20 points each)                   120 points
+2 midterm exams (150 points each)            300 points
+1 final exam                                 300 points
+class participation                          100 points
+                                    TOTAL  1,000 points
+
+The two lowest homework scores and the lowest quiz score are dropped before the points are added (so the total stays as it is).
+To find your percentage divide your points by 10. 90% A, 80% B, 70% C, 60% D, lower F.
+No rounding.
+""",
+        [Said("Homework assignments", points="180", count=12, each="15", drop=2), Said("Quizzes", points="120", count=6, each="20", drop=1),
+         Said("Midterm exams", points="300", count=2, each="150"), Said("Final exam", points="300", count=1),
+         Said("Class participation", points="100")],
+        "A 90, B 80, C 70, D 60", basis="points", rounding=None,
+    ),
+    Document(
+        "a letter from the instructor",
+        """Dear students of ARCH 115,
+
+many of you have asked how I come to a grade. It is simple. The drawings, fourteen of them, are two fifths of it. The
+model you build in October is another fifth, and the written examination in January makes up the remaining 40 percent.
+Of the fourteen drawings I look at your twelve best.
+
+I give an A for 90 or more, a B for 80 or more, a C for 70 or more, and a D for 60 or more. An 89.6 is a B; I do not
+round averages.
+
+A drawing that is not on my table on the day counts zero.
+
+With kind regards
+""",
+        [Said("Drawings", "40", count=14, best=12), Said("Model", "20", also=("Model you build in october",)),
+         Said("Written examination", "40", also=("Written examination in january",))],
+        "A 90, B 80, C 70, D 60", rounding=None, blanks="zero",
+    ),
+    Document(
+        "table in words with no percent signs",
+        """Marking scheme
+
+Coursework element      Weighting (%)     Number
+Practice logs           15                10
+Recital reviews         15                3
+Jury performance        40                1
+Listening tests         30                2
+
+The weakest practice log is discarded. Marks are reported to one decimal place; the course mark is rounded to the nearest whole number.
+
+First-class letter bands: A 70+, B 60-69, C 50-59, D 40-49, F below 40
+""",
+        [Said("Practice logs", "15", count=10, drop=1), Said("Recital reviews", "15", count=3), Said("Jury performance", "40", count=1),
+         Said("Listening tests", "30", count=2)],
+        "A 70, B 60, C 50, D 40, F 0", rounding=0,
+    ),
+    Document(
+        "participation hidden in attendance section",
+        """ECOL 150 - Ponds
+
+Grades: pond journal (35%), species quizzes (25%), mid-course essay (15%), final report (15%), and participation (10%).
+
+Attendance and participation
+More than four absences will lower your participation grade. Arriving late three times equals an absence.
+
+Species quizzes
+Ten quizzes will be given; the lowest two don't count. Names must be spelled at least 80% right for half credit.
+
+Pond journal
+The journal is graded at the end of each month on completeness (50%), accuracy (30%), and drawings (20%).
+
+Final grades: A = 93 to 100, A- = 90 to 92.9, B+ = 87 to 89.9, B = 83 to 86.9, B- = 80 to 82.9, C = 70 to 79.9, D = 60 to 69.9, F = less than 60
+""",
+        [Said("Pond journal", "35"), Said("Species quizzes", "25", count=10, drop=2), Said("Mid-course essay", "15"),
+         Said("Final report", "15"), Said("Participation", "10")],
+        "A 93, A- 90, B+ 87, B 83, B- 80, C 70, D 60, F 0",
+    ),
+    Document(
+        "bonus on top in points",
+        """This class has 800 points: six labs at 50 points each (300), two exams at 150 points each (300), and a design
+project for 200. Up to 20 bonus points can be earned by testing another team's bridge.
+Grades: 720 A, 640 B, 560 C, 480 D.
+""",
+        [Said("Labs", points="300", count=6, each="50"), Said("Exams", points="300", count=2, each="150"),
+         Said("Design project", points="200"), Said("Extra credit", points="20", extra=True, also=("Bonus", "Bonus points"))],
+        "A 720, B 640, C 560, D 480", basis="points", unit="points",
+    ),
+    Document(
+        "the rest without a number",
+        """How your final grade is computed. Four short films are worth 15% each. The shot log is worth 10%. The rest is the final
+screening. Films that are not delivered get a zero. Any total of 89.5 or more rounds up to an A-.
+
+A: 93, A-: 90, B: 80, C: 70, D: 60.
+""",
+        [Said("Short films", "60", count=4), Said("Shot log", "10"), Said("Final screening", "30")],
+        "A 93, A- 90, B 80, C 70, D 60", rounding=0, blanks="zero",
+    ),
+    Document(
+        "no drops, explicit",
+        """GRADE COMPONENTS
+
+Skill tests (5)          50%     no drops
+Shop journal             20%     collected three times
+Final piece              30%     exhibited in May
+
+Unexcused missing work: 0 points. Letter grades: A (92-100), B (83-91), C (74-82), D (65-73), F (0-64).
+""",
+        [Said("Skill tests", "50", count=5), Said("Shop journal", "20"), Said("Final piece", "30")],
+        "A 92, B 83, C 74, D 65, F 0", blanks="zero",
+    ),
+    Document(
+        "weights with each of unequal items",
+        """Grading: Midterm 1 counts 15%, Midterm 2 counts 20% and the final counts 30%. Homework makes up the remaining 35%.
+There are 13 homework assignments, of which the best 11 count.
+Letter grade minimums - A: 90; B: 78; C: 66; D: 54.
+I round final averages to the nearest percent.
+""",
+        [Said("Midterm 1", "15"), Said("Midterm 2", "20"), Said("Final", "30"), Said("Homework", "35", count=13, best=11)],
+        "A 90, B 78, C 66, D 54", rounding=0,
+    ),
+    Document(
+        "calendar with percents and counts",
+        """THEA 130 Stagecraft
+
+Grade: Crew hours 30%, Shop skills checklist 30%, Design notebook 25%, Quizzes 15%
+
+Calendar
+Week 1   Safety; quiz 1
+Week 2   Flats and platforms; 40% of crew hours signed up
+Week 3   Rigging; quiz 2 (10 points)
+Week 4   Light plots; 2 quizzes
+Week 5   Strike
+
+Crew hours
+You need 40 hours. Fewer than 30 hours means a zero for this part.
+
+A 90-100 / B 80-89 / C 70-79 / D 60-69 / F 59 or less
+""",
+        [Said("Crew hours", "30"), Said("Shop skills checklist", "30"), Said("Design notebook", "25"), Said("Quizzes", "15")],
+        TENS,
+    ),
+    Document(
+        "conditional drop",
+        """Points: Twenty class exercises, 5 points each. Two practical exams, 100 points each. One portfolio, 100 points.
+That makes 400 points. If you are present every week, I will drop your lowest exercise.
+A: at least 360 points. B: at least 320. C: at least 280. D: at least 240.
+""",
+        [Said("Class exercises", points="100", count=20, each="5"), Said("Practical exams", points="200", count=2, each="100"),
+         Said("Portfolio", points="100", count=1, also=())],
+        "A 360, B 320, C 280, D 240", basis="points", unit="points",
+        unread=["If you are present every week, I will drop your lowest exercise."],
+    ),
+    Document(
+        "bold run-in headings",
+        """**Grading.** Your grade is made up of **lab work** (40%), **two field exams** (30%) and **a herbarium** (30%).
+
+**Labs.** We do ten labs and keep the eight best. A lab that was not done counts as zero.
+
+**Scale.** A 90%, B 80%, C 70%, D 60%, F below.
+
+**Rounding.** None; 79.99 is a C.
+""",
+        [Said("Lab work", "40", count=10, best=8), Said("Field exams", "30", count=2), Said("Herbarium", "30")],
+        "A 90, B 80, C 70, D 60", blanks="zero", rounding=None,
+    ),
+    Document(
+        "percent column split by tabs",
+        "Item\tWeight\tNotes\nClose readings\t24%\t8 readings, 3% each\nMidterm essay\t26%\t\nFinal essay\t35%\t\nSeminar leading\t15%\tonce\n\n"
+        "Grades are not rounded.\nA: 93 and above; A-: 90; B+: 87; B: 83; B-: 80; C+: 77; C: 73; C-: 70; D: 60\n",
+        [Said("Close readings", "24", count=8), Said("Midterm essay", "26"), Said("Final essay", "35"), Said("Seminar leading", "15")],
+        "A 93, A- 90, B+ 87, B 83, B- 80, C+ 77, C 73, C- 70, D 60", rounding=None,
+    ),
+]
+
+
+DOCUMENTS += [
+    Document(
+        "a full syllabus in sections",
+        """LARKMOOR COLLEGE
+FORS 201 - Forest Measurements                                   Fall 2026
+Instructor: Dr. Ines Halloran, Timber Hall 12. Office hours Tue 1-3 (20% of you come; I wish it were 100%)
+
+COURSE DESCRIPTION
+We measure trees. Students who take this course learn to estimate volume to within 5% and to lay out plots.
+About a third of the time is spent outside.
+
+TEXTS
+One field manual, 240 pages, $40. Rain gear is required (100% waterproof).
+
+ASSIGNMENTS
+Plot reports. Five plot reports, 8 pages each, are written in teams of three. Each team member gets the same score.
+Weekly checks. On Mondays there is a short check of ten questions. There are 13 checks and your ten best are counted.
+Cruise project. The cruise project takes three weeks. It is graded on accuracy (40 points), maps (30 points) and writing
+(30 points).
+Exams. A midterm in week 7, and a final during exam week.
+
+GRADING
+Plot reports 30%, weekly checks 15%, cruise project 20%, midterm 15%, final 20%.
+Work handed in late loses 10% for every day, and work never handed in is scored as zero.
+Letter grades: 92-100 A; 90-91 A-; 88-89 B+; 82-87 B; 80-81 B-; 78-79 C+; 72-77 C; 70-71 C-; 60-69 D; below 60 F.
+Course averages are rounded to whole numbers first.
+
+ACADEMIC INTEGRITY
+Copying a plot report earns a zero for all three.
+
+SCHEDULE
+Week 1    Pacing, compass; check 1
+Week 2    Diameter (accuracy 2%), check 2
+Week 3    Height; report 1 due
+""",
+        [Said("Plot reports", "30", count=5), Said("Weekly checks", "15", count=13, best=10), Said("Cruise project", "20"),
+         Said("Midterm", "15"), Said("Final", "20")],
+        "A 92, A- 90, B+ 88, B 82, B- 80, C+ 78, C 72, C- 70, D 60, F 0", rounding=0, blanks="zero",
+    ),
+    Document(
+        "sloppy all lower case",
+        """grading stuff
+
+hw 25 %, 10 of them, lowest 1 dropped
+quizzes 15%
+two midterms 20% each
+final 20%
+
+scale is 90 80 70 60 like always
+late hw = -10% per day
+missing hw = 0
+""",
+        [Said("Hw", "25", count=10, drop=1), Said("Quizzes", "15"), Said("Midterms", "40", count=2), Said("Final", "20")],
+        "A 90, B 80, C 70, D 60", blanks="zero",
+    ),
+    Document(
+        "up to and including",
+        """Your final grade is determined as follows:
+a) Studio attendance and warm-ups: 10 %
+b) Three choreography studies, 20 % each: 60 %
+c) Written reflection: 10 %
+d) Final showing: 20 %
+
+Final percentages translate to letters like this: 95 to 100 percent is an A, 90 to 94 percent an A-, 85 to 89 percent a B+,
+80 to 84 percent a B, 75 to 79 percent a B-, 65 to 74 percent a C, 55 to 64 percent a D, anything below 55 an F.
+""",
+        [Said("Studio attendance and warm-ups", "10"), Said("Choreography studies", "60", count=3), Said("Written reflection", "10"),
+         Said("Final showing", "20")],
+        "A 95, A- 90, B+ 85, B 80, B- 75, C 65, D 55, F 0",
+    ),
+    Document(
+        "points each with drops after",
+        """Points possible
+Discussion posts: 14 posts x 5 points, the two lowest dropped = 60 points
+Case write-ups: 4 x 25 points = 100 points
+Mid-term test: 60 points
+Final test: 80 points
+Total: 300 points
+Your grade is the points you have divided by the 300 possible. 270 and up A, 240 and up B, 210 and up C, 180 and up D.
+""",
+        [Said("Discussion posts", points="60", count=14, each="5", drop=2), Said("Case write-ups", points="100", count=4, each="25"),
+         Said("Mid-term test", points="60"), Said("Final test", points="80")],
+        "A 270, B 240, C 210, D 180", basis="points", unit="points",
+    ),
+    Document(
+        "weight first in prose",
+        """Thirty percent of your final grade comes from the lab notebook, 25% from the two practical exams, 20% from homework,
+and 25% from the final. Twelve homework sets are assigned and one may be missed without penalty.
+An A requires 90%, a B 80%, a C 70%, and a D 60%. Grades of 59.5 and higher are not rounded up: the cutoffs are firm.
+""",
+        [Said("Lab notebook", "30"), Said("Practical exams", "25", count=2), Said("Homework", "20", count=12, drop=1),
+         Said("Final", "25")],
+        "A 90, B 80, C 70, D 60", rounding=None,
+    ),
+    Document(
+        "extra credit as an item list",
+        """GRADE WEIGHTS
+Exam I 20%
+Exam II 20%
+Final Exam 25%
+Field Guide 20%
+Quizzes (weekly) 15%
+EXTRA CREDIT: 1% for each of two evening walks, at most 2% added to your course grade
+
+SCALE A 90.0 B 80.0 C 70.0 D 60.0 F <60.0
+""",
+        [Said("Exam I", "20"), Said("Exam II", "20"), Said("Final Exam", "25"), Said("Field Guide", "20"), Said("Quizzes", "15"),
+         Said("Extra credit", "2", extra=True)],
+        TENS,
+    ),
+    Document(
+        "percent in words only",
+        """Evaluation. The course is evaluated through reading journals (twenty percent), two class presentations (thirty
+percent), a take-home midterm (twenty percent) and a research paper (thirty percent). Journals are collected six times;
+the lowest collection is not counted.
+
+The grading scale is the one in the handbook.
+""",
+        [Said("Reading journals", "20", drop=1), Said("Class presentations", "30", count=2), Said("Take-home midterm", "20"),
+         Said("Research paper", "30")],
+        unit=None,
+    ),
+    Document(
+        "curve, pass marks and confidence",
+        """How grades work
+Problem sessions 20 % / Written homework 30 % / Midterm 20 % / Final 30 %.
+You must get at least 40% on the final to pass the course. If the class average on an exam is below 65%, the exam may be
+curved. The department's cutoffs are 87 (A), 75 (B), 62 (C), 50 (D).
+A 95% confidence interval will be on every exam. Round your answers to two decimals.
+""",
+        [Said("Problem sessions", "20"), Said("Written homework", "30"), Said("Midterm", "20"), Said("Final", "30")],
+        "A 87, B 75, C 62, D 50",
+        unread=["You must get at least 40% on the final to pass the course."],
+    ),
+    Document(
+        "ranges from the bottom up",
+        """Components of the grade: lab 40%, theory quizzes 20%, oral exam 40%.
+
+F  0-49.9
+D  50-59.9
+C  60-74.9
+B  75-84.9
+A  85-100
+
+There will be 6 theory quizzes. Missed quizzes count as zeros; there are no make-ups. Final scores will be rounded to one decimal.
+""",
+        [Said("Lab", "40"), Said("Theory quizzes", "20", count=6), Said("Oral exam", "40")],
+        "F 0, D 50, C 60, B 75, A 85", rounding=1, blanks="zero",
+    ),
+    Document(
+        "table with weight and points",
+        """| Work | Points | Weight |
+|---|---|---|
+| Glazing log | 50 | 10% |
+| Wheel projects (6) | 25 each | 45% |
+| Wood firing | 100 | 25% |
+| Written exam | 80 | 20% |
+
+Letter grade | Minimum
+A | 93%
+B | 83%
+C | 73%
+D | 63%
+""",
+        [Said("Glazing log", "10", points="50"), Said("Wheel projects", "45", points="150", count=6, each="25"),
+         Said("Wood firing", "25", points="100"), Said("Written exam", "20", points="80")],
+        "A 93, B 83, C 73, D 63",
+    ),
+    Document(
+        "keep-best with the total said elsewhere",
+        """Your mark
+Half of your mark is the best five of the six essays; the other half is the final examination.
+Essays not received by noon on Friday are marked zero.
+70 and over is an A, 60 and over a B, 50 and over a C, 40 and over a D, and under 40 an F.
+""",
+        [Said("Essays", "50", count=6, best=5), Said("Final examination", "50")],
+        "A 70, B 60, C 50, D 40, F 0", blanks="zero",
+    ),
+    Document(
+        "no letters, no weights, only drops",
+        """We will have about ten quizzes. I drop the lowest two. Everything else we will settle together.
+""",
+        [], basis=None, unit=None,
+    ),
+]

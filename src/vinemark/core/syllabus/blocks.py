@@ -21,7 +21,7 @@ RUBRIC_WORDS = re.compile(
     r"(?:exam|paper|project|essay|report|presentation|portfolio|performance)s?(?:'s)? (?:grade|score|mark)s? (?:is|are|consists?|comes?)|look for"
 )
 POINTS_TOTAL = re.compile(
-    rf"(?:out of|total(?: of)?|totals|comes to|worth|add(?:s)? (?:up )?to|sum(?:s)? to|of|divided by|=|possible|:)\s+(?:a total of )?({NUMBER})"
+    rf"(?:out of|total(?: of)?|totals|comes to|worth|add(?:s)? (?:up )?to|sum(?:s)? to|of|divided by|=|possible|:|has|have|are)\s+(?:a total of )?({NUMBER})"
     rf"{POINTS_WORD}|({NUMBER}){POINTS_WORD} (?:in all|in total|total|altogether|possible|are possible|available|for the (?:course|term))|"
     rf"(?:total|sum)\W+(?:points?\W+)?({NUMBER})\b|divided by ({NUMBER})\b|(?:out of|beyond the) ({NUMBER})\b"
 )
@@ -66,6 +66,8 @@ def chosen(page: Page, found: Sequence[Entry]) -> list[Entry]:
     """The entries that are the course's categories; extra credit rows with them."""
     totals = points_totals(page.flat)
     blocks = _blocks(page, found)
+    for block in blocks:
+        _parts_of_one(block)
     scored = [(score(block, totals), -n, block) for n, block in enumerate(blocks)]
     if not scored:
         return []
@@ -78,6 +80,14 @@ def chosen(page: Page, found: Sequence[Entry]) -> list[Entry]:
             picked += other.entries
     picked = _innermost(picked)
     return [e for e in picked if not e.total]
+
+
+def _parts_of_one(block: Block) -> None:
+    """Weights written as 0.30: numbers below 1 that add up to 1."""
+    rows = block.ordinary
+    if all(e.worth is None and e.points is not None and e.points < 1 for e in rows) and points_of(rows) == 1:
+        for entry in rows:
+            entry.weight, entry.points = 100 * (entry.points or 0), None
 
 
 def _belongs(block: Block, other: Block) -> bool:

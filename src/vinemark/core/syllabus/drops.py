@@ -60,7 +60,7 @@ KEPT: Sequence[Saying] = (
         "I keep the best eight",
     ),
     _saying(
-        rf"(?:only|count|keep|take|use|average of|averaging|sum of) (?:only )?(?:the |your )?{{n:number}} {HIGH}\b",
+        rf"(?:only|count|keep|take|use|look at|choose|record|grade|mark|average of|averaging|sum of) (?:only )?(?:the |your )?{{n:number}} {HIGH}\b",
         "I take your eight best",
     ),
     _saying(rf"^\W*(?:the |your )?{HIGH} {{n:number}}\b(?! ?%)(?: [a-z' -]{{0,40}})?\W*$", "best 8"),
@@ -87,6 +87,10 @@ DROPPED: Sequence[Saying] = (
         r"(?:dropped|thrown out|discarded)\b",
         "one of them is dropped",
     ),
+    _saying(
+        rf"(?:{{n:number}} )?{LOW}(?: {{m:number}})? (?:[a-z'-]+ ){{1,4}}?(?=and (?:the |your )?(?:{{number}} )?{LOW}.{{0,60}}{UNCOUNTED})",
+        "the two lowest homework scores and the lowest quiz score are dropped",
+    ),
     _saying(rf"\b(?:so|as) (?:is|are|will be) (?:the |your )?(?:{{n:number}} )?{LOW}(?: {{m:number}})?", "and so are the two lowest quizzes"),
     _saying(r"(?:^|[(,;|:] ?|with )(?:the )?{n:number} (?:dropped|drops?)\b", "12 sets, 2 dropped"),
     _saying(r"(?:^|[(,;|:] ?)drops? {n:number}\b(?! ?%)", "drop 2"),
@@ -96,7 +100,7 @@ DROPPED: Sequence[Saying] = (
         "you may skip one quiz without penalty",
     ),
     _saying(
-        r"{n:number} (?:of (?:the|these|your) )?(?!class|absence|meeting|session|day|lecture|week)(?:[a-z'-]+ ){1,3}?"
+        r"{n:number} (?:of (?:the|these|your) )?(?!class|absence|meeting|session|day|lecture|week)(?:[a-z'-]+ ){0,3}?"
         r"(?:may|can) be (?:missed|skipped|left out) (?:without|at no|with no|for free|freely)",
         "one quiz may be missed without penalty",
     ),

@@ -13,6 +13,7 @@ from vinemark.core.syllabus.normal import BULLETS, even, lowered
 
 SectionKind = Literal["grading", "scale", "rubric", "calendar", "other"]
 
+FILLER = "\x01"
 ITEM = re.compile(rf"^(\s*)([-*+o{BULLETS}]|\(?(?:\d{{1,2}}|[a-zA-Z]|[ivx]{{1,4}})[.)])\s+(?=\S)")
 RULE = re.compile(r"^[\s|:+=_*~.#-]*$")
 LEADER = re.compile(r"\s*(?:\.(?: ?\.){2,}|_{3,}|-{4,})\s*")
@@ -91,9 +92,11 @@ class Page:
 
     def __init__(self, raw: str) -> None:
         self.raw = raw
-        self.text = re.sub(r"\*\*|__|`", lambda m: " " * len(m[0]), even(raw))
+        # Emphasis is taken out only after the cells are found: two blanks in its place would look like a gap.
+        marked = re.sub(r"\*\*|__|`", lambda m: FILLER * len(m[0]), even(raw))
+        self.text = marked.replace(FILLER, " ")
         self.flat = lowered(self.text.replace("\n", " "))
-        self.lines = _lines(self.text)
+        self.lines = _lines(marked)
         _find_headings(self.text, self.lines)
         self.sections = _sections(self.text, self.lines)
         self.sentences = list(_sentences(self))
@@ -241,6 +244,8 @@ def _split(flat: str, start: int, end: int) -> Iterator[Span]:
         stop = start + match.end()
         before = flat[begin:stop]
         if match[0][0] == "." and ABBREVIATIONS.search(before) and not re.search(r"\b(?:pts?|pct)\.$", before):
+            continue
+        if match[0][0] == "." and begin == start and len(before.split()) < 4 and not re.search(r"\d", before):
             continue
         if match[0][0] == ";" and not re.search(r"\w{3}", before):
             continue

@@ -24,7 +24,9 @@ TAIL = re.compile(
     re.I,
 )
 COUNTED = phrase(r"^(?:about |approximately |around |at least |up to )?(?P<n>{number})(?![\d%./-])(?! ?(?:%|percent|points?\b|pts?\b|min|hours?\b(?!-long| exam| test| quiz)))[\s-]+(?=[a-z])")
-LATER = re.compile(r"\s+(?:which|that|who|where|when|held|given|due|taken|covering|throughout|during|every|on the|in the|in weeks?|over the|you|we|i (?=[a-z]{2}))\b.*$", re.I)
+# 'the best five of the six essays'
+BEST_OF = phrase(r"^(?:best|top|highest) {number}(?: [a-z]+)? (?:out )?of (?:the |your )?(?P<n>{number}) ")
+LATER = re.compile(r"\s+(?:is|are|will|was|were|has|have|makes?|counts?|comes?|can|must|may|should|together|which|that|who|where|when|held|given|due|taken|covering|throughout|during|every|on the|in the|in weeks?|over the|you|we|i (?=[a-z]{2}))\b.*$", re.I)
 TOTAL = re.compile(r"^(?:grand |course |overall |semester |sub-?|sub )?totals?\b|^(?:sum|altogether|all together|in all|overall|max(?:imum)?)\b|^total\b|^final (?:course )?(?:grade|mark)$|^(?:course |your )?grade$")
 EXTRA = re.compile(r"\bextra[ -]credits?\b|\bbonus(?:es)?\b|\bextra points?\b")
 WEAK = frozenset(
@@ -47,6 +49,10 @@ def clean(said: str) -> Name:
     text = " ".join(text.split()).strip(" \t:;,.=-|*#\"'")
     text = LEAD.sub("", text)
     count = None
+    best = BEST_OF.match(text.lower())
+    if best:
+        count = whole(best["n"])
+        text = text[best.end() :]
     found = COUNTED.match(text.lower())
     if found:
         count = whole(found["n"])

@@ -49,7 +49,7 @@ DIGITS = r"(?:\d{1,3}(?:,\d{3})+(?:\.\d+)?|\d+(?:[.]\d+)?(?:/\d+)?|\.\d+)"
 NUMBER = rf"(?:{DIGITS}[½⅓⅔¼¾]?|[½⅓⅔¼¾⅕⅙⅛]|\b{NUMBER_WORD}\b)"
 PERCENT_SIGN = r"(?: ?%|[ -](?:percent|per cent|pct\.?)(?:age points?)?\b| percentage points?\b)"
 _PART = "|".join(PARTS)
-PART = rf"\b(?:an?|one|two|three|four|five|1|2|3)?[ -]?(?:{_PART})s?\b"
+PART = rf"\b(?:an?|one|two|three|four|five|another|1|2|3)?[ -]?(?:{_PART})s?\b"
 POINTS_WORD = r"(?:[ -]?points?\b|[ -]?pts?\b\.?|[ -]?marks?\b)"
 
 MARKS = {
@@ -110,7 +110,7 @@ def part_of(text: str) -> Fraction | None:
     if below is None:
         return None
     times = words[0] if len(words) > 1 else "one"
-    above = Fraction(1) if times in {"a", "an"} else value_of(times)
+    above = Fraction(1) if times in {"a", "an", "another"} else value_of(times)
     return None if above is None else above / below
 
 

@@ -24,7 +24,7 @@ def _policy(pattern: str, example: str) -> Policy:
 
 ABOUT_GRADES = re.compile(
     r"\b(?:final|course|overall|semester|term|letter|your|total|all)\b[a-z ,'-]{0,40}\b(?:grades?|averages?|percentages?|percents?|scores?|totals?|marks?|results?)|"
-    r"\b(?:grades?|percentages?|averages?|marks)\b|\bletter\b|^\W*(?:but |and |no, )?(?:i|we) (?:do not|don't|never|will not|won't|neither) round(?: up| down| anything)?\b"
+    r"\b(?:grades?|percentages?|averages?|marks|totals?)\b|^\W*rounding\b|\bletter\b|^\W*(?:but |and |no, )?(?:i|we) (?:do not|don't|never|will not|won't|neither) round(?: up| down| anything)?\b"
 )
 ABOUT_WORK = re.compile(
     r"\b(?:answers?|significant|digits?|decimals? places? unless|measure|calculat|concentration|result to|results to|your results?|numerical|readings?|"
@@ -33,6 +33,7 @@ ABOUT_WORK = re.compile(
 NONE_ROUNDED = (
     _policy(r"(?:\bnot|\bnever|n't|\bno|\bwithout|\bnor)\b(?: be| get)?(?: [a-z]+){{0,3}} ?(?:round)".replace("{{", "{").replace("}}", "}"), "final grades are not rounded"),
     _policy(r"\bunrounded\b", "the letter is read from the unrounded average"),
+    _policy(r"^\W*rounding\W+(?:none|no|never|not)\b", "rounding: none"),
     _policy(r"\bno rounding\b", "there is no rounding"),
     _policy(r"\bround(?:ing|ed)? (?:is|are) not\b", "rounding is not done"),
     _policy(r"\b(?:exact|as computed|as it stands|as is)\b.*\bround", "the exact percent is used, without rounding"),
@@ -91,7 +92,7 @@ MISSED = re.compile(
     r"\bmiss(?:ed|ing|es)?\b|\bnot (?:be )?(?:handed|turned|submitted|done|completed|given|sent|received|there|taken|posted|uploaded|delivered)|"
     r"\bn't (?:handed|turned|submit|hand|turn|do|done)|\bunsubmitted\b|\bnever (?:comes|came|arrives?|handed|turned|submitted|reaches)|\bfail(?:s|ed|ure|ing)? to (?:submit|hand|turn|take)|"
     r"\bnot submit|\bnot hand|\bnot turn|\bno submission|\bnothing (?:is )?(?:handed|turned|submitted)|\bskip|\bdo not (?:submit|hand|turn|take|do|show)|\bwithout (?:a )?submi|"
-    r"\bundone\b|\bblank\b|\bno work\b|\bdid not|\bdoes not (?:come|arrive|reach)|\bstill (?:missing|open)|\boutstanding\b|\bnot in by\b|\bnever\b|\babsent from (?:a|an) (?:quiz|exam|test)|\bomitted\b"
+    r"\bthat (?:is|are|was|were) not\b|\bundone\b|\bblank\b|\bno work\b|\bdid not|\bdoes not (?:come|arrive|reach)|\bstill (?:missing|open)|\boutstanding\b|\bnot in by\b|\bnever\b|\babsent from (?:a|an) (?:quiz|exam|test)|\bomitted\b"
 )
 ZERO = re.compile(r"\bzeros?\b|\bzeroes\b|\b0(?: points?| ?%| percent)?\b(?![.,/]\d)|\bno (?:points?|credit)\b|\bnothing\b|\bcounts? (?:as|for) (?:a )?(?:zero|0|nothing)\b")
 SURE_ZERO = re.compile(r"\bzeros?\b|\bzeroes\b|(?<![\d.,])0(?![\d/%]|[.,]\d| ?percent)|\b0(?: points?| ?%)")

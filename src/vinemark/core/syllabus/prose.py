@@ -12,10 +12,10 @@ from vinemark.core.syllabus.normal import MARKS, NUMBER, NUMBER_WORD, PART, PERC
 
 OF_GRADE = (
     r"(?:(?: toward(?:s)?| of| to| in| for)? ?(?:the |your |their )?(?:(?:course|final|overall|total|semester|term|class|whole|entire)(?:'s)? ){0,2}"
-    r"(?:grades?|marks?|averages?|total)\b)"
+    r"(?:grades?|marks?|averages?|total)\b| of (?:it|this|the whole)\b)"
 )
 AMOUNT = re.compile(
-    rf"(?P<percent>{NUMBER}){PERCENT_SIGN}(?P<of>{OF_GRADE})?|(?P<part>{PART})(?P<of2>{OF_GRADE})|(?P<bare>{PART})(?= (?:comes |is |goes )?(?:from|for|to|is)\b)"
+    rf"(?P<percent>{NUMBER}){PERCENT_SIGN}(?P<of>{OF_GRADE})?|(?P<part>{PART})(?P<of2>{OF_GRADE})|(?P<bare>{PART})(?= (?:comes |is |goes )?(?:from|for|to|is)\b)|(?:(?<=\bis )|(?<=\bare )|(?<= up ))(?P<bare2>{PART})(?=[,.;]| and )"
 )
 POINTS_AMOUNT = re.compile(rf"(?P<points>{NUMBER}){POINTS_WORD}(?P<each> ?(?:each|apiece|a piece|per [a-z-]+))?")
 FOR_EACH = re.compile(r"^ ?(?:of [a-z ]{3,30}? )?(?:each|apiece|a piece|per [a-z]+)\b")
@@ -38,7 +38,7 @@ REST = re.compile(
     r"\b(?:the )?(?:rest|remainder|remaining(?: part)?|other half|balance)\b(?! of the (?:term|class|exam))"
 )
 LEADS_IN = re.compile(
-    r"\b(?:based on|consists? of|made up of|composed of|comprised of|determined by|calculated from|computed from|worked out from|"
+    r"\b(?:based on|consists? of|made up of|composed of|comprised of|determined by|evaluated (?:through|by|on|from|with)|assessed (?:through|by|on|from|with)|graded (?:through|by|on|from)|calculated from|computed from|worked out from|"
     r"the sum of|broken down into|includes?|as follows)\b"
 )
 SUBORDINATE = re.compile(
@@ -106,9 +106,9 @@ def _may_be_weight(text: str, match: re.Match[str]) -> bool:
     left = max(text.rfind(c, 0, match.start()) for c in (";", ":")) + 1
     right = min([n for c in (";",) if (n := text.find(c, match.end())) >= 0], default=len(text))
     clause = text[left:right]
-    if match["bare"] and not re.search(rf"{PART}{OF_GRADE}|{NUMBER}{PERCENT_SIGN}", text):
+    if (match["bare"] or match["bare2"]) and not re.search(rf"{PART}{OF_GRADE}|{NUMBER}{PERCENT_SIGN}", text):
         return False
-    if match["of"] or match["of2"] or match["bare"]:
+    if match["of"] or match["of2"] or match["bare"] or match["bare2"]:
         return not LATE_ONLY.search(clause)
     near = text[max(left, match.start() - 60) : min(right, match.end() + 45)]
     return not NOT_A_WEIGHT.search(near)
@@ -116,7 +116,7 @@ def _may_be_weight(text: str, match: re.Match[str]) -> bool:
 
 def _one(sentence: Sentence, match: re.Match[str], edge: int, following: int) -> Said | None:
     text = sentence.text
-    amount = value_of(match["percent"]) if match["percent"] else _percent_of_part(match["part"] or match["bare"])
+    amount = value_of(match["percent"]) if match["percent"] else _percent_of_part(match["part"] or match["bare"] or match["bare2"])
     if amount is None or amount <= 0 or amount > 100:
         return None
     after = text[match.end() : following]
@@ -175,7 +175,7 @@ def _named_left(left: str, edge: int) -> tuple[int, int] | None:
     offset = cut + 1 if cut >= 0 and re.search("[a-z]{3}", masked[cut + 1 :]) else 0
     pieces: list[tuple[int, int]] = []
     begin = offset
-    for mark in re.finditer(r",(?= )|;| and (?=(?:each|the|a|an|your|two|three|four|five|six|seven|eight|ten|another)\b)|^ ?and ", masked[offset:]):
+    for mark in re.finditer(r",(?= )|;|\.(?= )| and (?=(?:each|the|a|an|your|two|three|four|five|six|seven|eight|ten|another)\b)|^ ?and ", masked[offset:]):
         pieces.append((begin, offset + mark.start()))
         begin = offset + mark.end()
     pieces.append((begin, len(masked)))

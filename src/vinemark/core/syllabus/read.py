@@ -8,11 +8,11 @@ from vinemark.core.syllabus.blocks import chosen, entry_points, nested_notes, po
 from vinemark.core.syllabus.drops import find_drops, is_conditional
 from vinemark.core.syllabus.facts import Clause, Kind, Reading, SaidCategory, Unread
 from vinemark.core.syllabus.layout import Page, Sentence
-from vinemark.core.syllabus.naming import is_extra, mentioned, nearest_before
+from vinemark.core.syllabus.naming import clean, is_extra, mentioned, nearest_before
 from vinemark.core.syllabus.normal import NUMBER, PERCENT_SIGN, POINTS_WORD, phrase, value_of, whole
 from vinemark.core.syllabus.policies import BY_POINTS, holds_no_rule, read_rounding, says_zero_for_blanks
 from vinemark.core.syllabus.prose import Said, as_categories, said_points, said_weights
-from vinemark.core.syllabus.rows import Entry, entries
+from vinemark.core.syllabus.rows import MOST, Entry, entries
 from vinemark.core.syllabus.scale import read_scale
 
 HUNDRED = Fraction(100)
@@ -151,11 +151,11 @@ class _Reader:
         """'The project is 130': points without the word, to be taken only where they complete the total."""
         found = []
         for sentence in self.page.sentences:
-            for match in re.finditer(rf"\bis ({NUMBER})(?!{PERCENT_SIGN}|{POINTS_WORD}|[\d.])(?= ?[,.;(]|$)", sentence.text):
-                subject = re.split(r"[.;:]| and ", sentence.text[: match.start()])[-1].split(",")[0]
-                name = subject.strip().removeprefix("the ").strip()
+            for match in re.finditer(rf"\b(?:is|for|at) ({NUMBER})(?!{PERCENT_SIGN}|{POINTS_WORD}|\d|[.,]\d)(?= ?[,.;(]|$)", sentence.text):
+                pieces = [p for p in re.split(r"[.;:]| and ", sentence.text[: match.start()]) if p.strip()]
+                name = clean(pieces[-1].split(",")[0]).text if pieces else ""
                 if 0 < len(name.split()) < 6:
-                    found.append(Said(name[:1].upper() + name[1:], sentence.start, sentence.start + match.end(), value_of(match[1]),
+                    found.append(Said(name, sentence.start, sentence.start + match.end(), value_of(match[1]),
                                       False, None, False, True, unit="points"))  # fmt: skip
         return found
 
@@ -191,7 +191,7 @@ class _Reader:
         if re.search(r"\blate\b|\bloses?\b", text) or sentence.section.kind == "calendar":
             return None
         for pattern, unit in ((EXTRA_PERCENT, "weight"), (EXTRA_POINTS, "points")):
-            match = pattern.search(text)
+            match = (MOST.search(text) if unit == "weight" else None) or pattern.search(text)
             if match:
                 return self._extra_category(sentence, match, unit)
         return None

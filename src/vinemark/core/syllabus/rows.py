@@ -45,7 +45,7 @@ PART = re.compile(
     r"\bpart\b|\bsection\b|multiple[- ]choice|short[- ]answer|\bof the (?:exam|paper|project|report|grade for|log|final|score)\b|\bquestions?\b|"
     r"\bproblems\b|true[/ -]false|\bof (?:it|this|that|each)\b|\bdraft\b|\bproposal\b|\boutline\b|content|delivery|grammar|clarity"
 )
-TIMES = phrase(r"(?P<n>{number}) ?(?:x|@|at|of|times|\*) ?(?P<each>{number})(?: ?(?:points?|pts?\.?|marks?))?(?: (?:each|apiece))?")
+TIMES = phrase(r"(?P<n>{number}) ?(?:[a-z-]+ )?(?:x|@|at|of|times|\*) ?(?P<each>{number})(?: ?(?:points?|pts?\.?|marks?))?(?: (?:each|apiece))?")
 EACH = r"(?: (?:points?|pts?\.?))? ?(?:each|apiece|per [a-z]+|a piece|/ ?[a-z]+)"
 PER_ITEM = phrase(r"(?P<each>{number})(?: ?(?:points?|pts?\.?|marks?)) ?(?:each|apiece|a piece|per (?!cent|day|week|hour)[a-z-]+)")
 A_NUMBER_OF = phrase(
@@ -53,6 +53,10 @@ A_NUMBER_OF = phrase(
     r"weeks?|words?|days?|lowest|best|worst|highest|of |x |dropped|drops?|credits?|%|a\.m|p\.m|per|each|free|and)[a-z][a-z'-]*(?: (?!dropped|drop|count)[a-z][a-z'-]*){0,2})?"
     r"(?= ?[|),;:.]|$| \(| (?:in|over|during|throughout|through|across|lowest|the|your|each|all|total|with|of (?:them|which)|best|at|on|due|drop|worth|x|@)\b)"
 )
+
+
+# 'up to 3%', 'at most 2%'
+MOST = phrase(rf"(?:up to|at most|maximum(?: of)?|no more than|capped at|not more than|as much as) (?P<n>{{number}}){PERCENT_SIGN}")
 
 
 @dataclass
@@ -111,7 +115,7 @@ def _table_goes_on(lines: Sequence[Line], number: int) -> bool:
 def _roles(page: Page, line: Line) -> Mapping[int, Role] | None:
     """What the columns of a table hold, where the line is its heading."""
     cells = [page.flat[a:b].strip(" *") for a, b in line.cells]
-    if len(cells) < 2 or any(re.search(rf"\d+ ?%|^{NUMBER}$", cell) for cell in cells):
+    if len(cells) < 2 or any(re.search(rf"\d ?(?:%|points?\b|pts\b)|^\d|^{NUMBER}$", cell) for cell in cells):
         return None
     found: dict[int, Role] = {}
     for place, cell in enumerate(cells):
@@ -222,7 +226,7 @@ def _read_number_cell(made: Entry, role: str, text: str) -> None:
         made.count, made.points_each = whole(times["n"]), value_of(times["each"])
         total = re.search(rf"= ?({NUMBER})", text)
         made.points = value_of(total[1]) if total else None
-    elif PER_ITEM.search(text):
+    elif PER_ITEM.search(text) or re.search(r"\beach\b|apiece", text):
         made.points_each = value_of(found[0])
     elif re.search(PERCENT_SIGN, text):
         made.weight = value_of(found[0])
@@ -254,6 +258,9 @@ def _from_line(page: Page, line: Line, number: int) -> Entry | None:
         return None
     _read_remarks(made, low, low)
     made.extra = is_extra(low)
+    most = MOST.search(low)
+    if made.extra and most and made.weight is not None:
+        made.weight = value_of(most["n"])
     return made
 
 
@@ -271,6 +278,7 @@ def _short_line(low: str) -> bool:
         and (
             re.search(rf"(?:{PERCENT_SIGN}|{POINTS_WORD})(?: (?:of (?:the |your )?(?:{'|'.join(('final', 'course', 'total', 'overall'))} )?grade|each|total))?\)?[.;,]?$", low)
             or re.match(rf"{NUMBER}(?:{PERCENT_SIGN}|{POINTS_WORD})\W+[a-z]", low)
+            or re.match(rf"[a-z][a-z &/'-]+ {NUMBER}{PERCENT_SIGN},", low)
             or re.match(rf"[a-z][a-z &/'-]+[:=-] ?{NUMBER}(?:{PERCENT_SIGN}|{POINTS_WORD})", low)
         )
         and not re.search(r"\b(?:is|are|will|you|must|i (?=[a-z])|we|if|than|when)\b", low)

@@ -19,7 +19,7 @@ UP = rf"(?P<from>{NUM}){UNIT} ?(?:\+|(?:and|or) (?:above|up|over|more|better|hig
 LEAST = rf"(?:>=?|\u2265|at least|from|minimum(?: of)?|above|over|starts at|begins at|is|=)? ?{UP}"
 BELOW = rf"(?:below|under|less than|lower than|fewer than|<|anything (?:below|under|less than|lower than)|anything lower than|up to) ?(?P<below>{NUM}){UNIT}|(?P<below2>{NUM}){UNIT} (?:and|or) (?:below|under|less|lower|fewer|down)"
 FILL = r"(?:[\s:=|(,.]|-(?=[\s\d])|\.\.|\b(?:is|are|for|means|range|grade|grades|letter|starts|begins|at|from|requires|needs|takes|will be|an?|scores?|of|percent|average|if|you have|your|total|earned|goes)\b)*"
-FILL_BACK = r"(?:[\s:=|),.;%]|-(?=[\sA-Z])|\.\.|\b(?:is|are|earns?|gets?|gives?|makes?|means|for|an?|grade|the|letter|of|points?|percent|and|will|be|you|receive|your|results? in|brings?|guarantees?|at least|assigned|equals?)\b)*"
+FILL_BACK = r"(?:[\s:=|(),.;%]|-(?=[\sA-Z])|\.\.|\b(?:is|are|earns?|gets?|gives?|makes?|means|for|an?|grade|the|letter|of|points?|percent|and|will|be|you|receive|your|results? in|brings?|guarantees?|at least|assigned|equals?)\b)*"
 
 # Letter first: 'A: 93-100', 'A 93+', 'F below 60', 'An A starts at 90'.
 FORWARD = re.compile(rf"{LETTER}{FILL}(?:{BELOW}|{RANGE}|{LEAST})")
@@ -27,7 +27,7 @@ FORWARD = re.compile(rf"{LETTER}{FILL}(?:{BELOW}|{RANGE}|{LEAST})")
 BACKWARD = re.compile(rf"(?:{BELOW}|{RANGE}|{LEAST}){FILL_BACK}{LETTER}")
 # In a note without capitals: 'a is 90+, b is 80+'.
 SMALL = re.compile(rf"(?<![a-z0-9'])(?P<letter>[a-df][+-]?) ?(?:is|=|:|for|from) ?(?:at least |from )?(?:{BELOW}|{RANGE}|{LEAST})")
-ACROSS = re.compile(r"\b(\d{2}) ?(?:/|-|,) ?(\d{2}) ?(?:/|-|,) ?(\d{2}) ?(?:/|-|,) ?(\d{2})\b(?! ?(?:/|-|,) ?\d)")
+ACROSS = re.compile(r"\b(\d{2})(?: ?[/,-] ?| )(\d{2})(?: ?[/,-] ?| )(\d{2})(?: ?[/,-] ?| )(\d{2})\b(?!(?: ?[/,-] ?| )\d)")
 SCALE_WORDS = re.compile(r"scale|letter|grade|cut ?-?offs?|straight|standard")
 
 
