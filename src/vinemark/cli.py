@@ -21,8 +21,11 @@ from vinemark import demo as demo_data
 from vinemark.core.course_format import Refused, refuse_broken_scale
 from vinemark.core.course_format import day as read_day
 from vinemark.core.results import results
+from vinemark.core.syllabus import read_syllabus
+from vinemark.core.syllabus.written import as_json
 from vinemark.exchange.course_file import read_bytes
 from vinemark.exchange.results_csv import results_csv
+from vinemark.exchange.syllabus_file import read_text
 from vinemark.office.app import OfficeSettings, create_office
 from vinemark.passwords import hasher
 from vinemark.settings import SETTINGS, from_environment
@@ -200,6 +203,20 @@ def _answering(ports: list[int], processes: list[subprocess.Popen[bytes]]) -> bo
                 continue
         time.sleep(0.1)
     return not waiting
+
+
+@main.command("read-syllabus")
+@click.argument("file", type=click.Path(path_type=Path))
+def read_syllabus_file(file: Path) -> None:
+    """Print what a syllabus (.txt, .md, .html, .docx, .pdf) says about grading."""
+    try:
+        text = read_text(file.name, file.read_bytes())
+    except OSError as error:
+        _fail(f"{file}: {error.strerror}")
+    except Refused as error:
+        _fail(f"{file.name}: {error.reason}")
+    else:
+        click.echo(json.dumps(as_json(read_syllabus(text)), ensure_ascii=False, indent=2))
 
 
 if __name__ == "__main__":

@@ -56,9 +56,15 @@ The lowest notebook is dropped, and so are the two lowest map quizzes.
 Grades: A 93-100, A- 90-92, B+ 87-89, B 83-86, B- 80-82, C+ 77-79, C 73-76, C- 70-72, D 60-69, F below 60.
 Final percentages are rounded to two decimals.
 """,
-        [Said("Field notebooks", "20", count=6, drop=1), Said("Map quizzes", "15", count=8, drop=2),
-         Said("Lab practicals", "25", count=2), Said("Seminar", "10"), Said("Survey report", "30", count=1)],
-        FINE, rounding=2,
+        [
+            Said("Field notebooks", "20", count=6, drop=1),
+            Said("Map quizzes", "15", count=8, drop=2),
+            Said("Lab practicals", "25", count=2),
+            Said("Seminar", "10"),
+            Said("Survey report", "30", count=1),
+        ],
+        FINE,
+        rounding=2,
     ),
     Document(
         "dotted list",
@@ -74,9 +80,14 @@ Your lowest problem set will be dropped. A = 90 and above, B = 80 to 89, C = 70 
 Anything you do not turn in counts as a zero.
 Late problem sets lose 10% per day.
 """,
-        [Said("Problem sets", "30", count=10, drop=1), Said("Orchard visits", "20", count=4), Said("Midterm", "20"),
-         Said("Final exam", "30")],
-        TENS, blanks="zero",
+        [
+            Said("Problem sets", "30", count=10, drop=1),
+            Said("Orchard visits", "20", count=4),
+            Said("Midterm", "20"),
+            Said("Final exam", "30"),
+        ],
+        TENS,
+        blanks="zero",
     ),
     Document(
         "points table with a total",
@@ -91,9 +102,16 @@ Total                                500
 
 Letter grades: 450 points or more is an A, 400 or more a B, 350 or more a C, 300 or more a D, and less than 300 an F.
 """,
-        [Said("Twig quizzes", points="100", count=10, each="10"), Said("Midterms", points="150", count=2, each="75"),
-         Said("Herbarium", points="100"), Said("Orchard log", points="50"), Said("Final exam", points="100")],
-        "A 450, B 400, C 350, D 300, F 0", basis="points", unit="points",
+        [
+            Said("Twig quizzes", points="100", count=10, each="10"),
+            Said("Midterms", points="150", count=2, each="75"),
+            Said("Herbarium", points="100"),
+            Said("Orchard log", points="50"),
+            Said("Final exam", points="100"),
+        ],
+        "A 450, B 400, C 350, D 300, F 0",
+        basis="points",
+        unit="points",
     ),
     Document(
         "flowing prose with fractions",
@@ -104,9 +122,15 @@ I do not round. An A starts at 92, a B at 82, a C at 72, a D at 62.
 
 Pieces that never reach the wall get a zero.
 """,
-        [Said("Woven pieces", "50", count=4), Said("Sample book", "25"), Said("Critiques", "15"),
-         Said("Keeping the studio in order", "10", also=("Studio order", "Studio", "Keeping the studio"))],
-        "A 92, B 82, C 72, D 62", rounding=None, blanks="zero",
+        [
+            Said("Woven pieces", "50", count=4),
+            Said("Sample book", "25"),
+            Said("Critiques", "15"),
+            Said("Keeping the studio in order", "10", also=("Studio order", "Studio", "Keeping the studio")),
+        ],
+        "A 92, B 82, C 72, D 62",
+        rounding=None,
+        blanks="zero",
     ),
     Document(
         "weights before names",
@@ -126,8 +150,12 @@ C: 70
 D: 60
 F: under 60
 """,
-        [Said("Midterm exams", "40", count=2), Said("Final project", "25"), Said("Weekly labs", "20", drop=2),
-         Said("Class participation", "15")],
+        [
+            Said("Midterm exams", "40", count=2),
+            Said("Final project", "25"),
+            Said("Weekly labs", "20", drop=2),
+            Said("Class participation", "15"),
+        ],
         "A 94, A- 90, B+ 87, B 84, B- 80, C 70, D 60, F 0",
     ),
     Document(
@@ -141,9 +169,15 @@ Final presentation: 20%
 
 Grades are assigned on a 90/80/70/60 scale. Averages are rounded to the nearest whole number.
 """,
-        [Said("Test 1", "15"), Said("Test 2", "20"), Said("Test 3", "25"), Said("Homework", "20", count=12, best=10),
-         Said("Final presentation", "20")],
-        "A 90, B 80, C 70, D 60", rounding=0,
+        [
+            Said("Test 1", "15"),
+            Said("Test 2", "20"),
+            Said("Test 3", "25"),
+            Said("Homework", "20", count=12, best=10),
+            Said("Final presentation", "20"),
+        ],
+        "A 90, B 80, C 70, D 60",
+        rounding=0,
     ),
     Document(
         "a group with its members",
@@ -160,8 +194,13 @@ Grades are assigned on a 90/80/70/60 scale. Averages are rounded to the nearest 
 
 No late work is accepted.
 """,
-        [Said("Midterm 1", "15"), Said("Midterm 2", "15"), Said("Final exam", "30"), Said("Homework", "25"),
-         Said("Lab notebook", "15")],
+        [
+            Said("Midterm 1", "15"),
+            Said("Midterm 2", "15"),
+            Said("Final exam", "30"),
+            Said("Homework", "25"),
+            Said("Lab notebook", "15"),
+        ],
         unit=None,
     ),
     Document(
@@ -183,9 +222,14 @@ No late work is accepted.
 A 90-100%, B 80-89%, C 70-79%, D 60-69%, F 0-59%
 Missing vessels count as zero.
 """,
-        [Said("Vessels", "50", count=5), Said("Glaze tests", "20"), Said("Sketchbook", "15"),
-         Said("Attendance and studio care", "15")],
-        TENS, blanks="zero",
+        [
+            Said("Vessels", "50", count=5),
+            Said("Glaze tests", "20"),
+            Said("Sketchbook", "15"),
+            Said("Attendance and studio care", "15"),
+        ],
+        TENS,
+        blanks="zero",
     ),
     Document(
         "a long paragraph of weights",
@@ -193,8 +237,13 @@ Missing vessels count as zero.
 (25%), and a comprehensive final exam (30%). Extra credit: attending a museum night adds up to 2% to your final grade.
 Cutoffs are the usual ones: 90 and above is an A, 80 and above is a B, 70 and above is a C, 60 and above is a D.
 """,
-        [Said("Homework", "25"), Said("Quizzes", "20", count=8, drop=1), Said("Term paper", "25"),
-         Said("Comprehensive final exam", "30", also=("Final exam",)), Said("Extra credit", "2", extra=True, also=("Museum night",))],
+        [
+            Said("Homework", "25"),
+            Said("Quizzes", "20", count=8, drop=1),
+            Said("Term paper", "25"),
+            Said("Comprehensive final exam", "30", also=("Final exam",)),
+            Said("Extra credit", "2", extra=True, also=("Museum night",)),
+        ],
         "A 90, B 80, C 70, D 60",
     ),
     Document(
@@ -205,9 +254,16 @@ Cutoffs are the usual ones: 90 and above is an A, 80 and above is a B, 70 and ab
 You need 900 points for an A, 800 for a B, 700 for a C and 600 for a D.
 If you miss a report you will receive a zero for it.
 """,
-        [Said("Field reports", points="500", count=5, each="100"), Said("Midterm", points="150"),
-         Said("Final exam", points="250"), Said("Participation", points="100")],
-        "A 900, B 800, C 700, D 600", basis="points", unit="points", blanks="zero",
+        [
+            Said("Field reports", points="500", count=5, each="100"),
+            Said("Midterm", points="150"),
+            Said("Final exam", points="250"),
+            Said("Participation", points="100"),
+        ],
+        "A 900, B 800, C 700, D 600",
+        basis="points",
+        unit="points",
+        blanks="zero",
     ),
     Document(
         "scale in a table, letters last",
@@ -258,9 +314,12 @@ EXAM FORMAT
 The final has 40% multiple choice, 40% problems and 20% essay.
 """,
         [Said("Lab reports", "45", drop=1), Said("Lab practical", "20"), Said("Final exam", "35")],
-        "A 88, B 76, C 64, D 52, F 0", rounding=1,
-        unread=["After that each absence lowers your grade by 1%.",
-                "A passing grade on the final (at least 50%) is required to pass the course."],
+        "A 88, B 76, C 64, D 52, F 0",
+        rounding=1,
+        unread=[
+            "After that each absence lowers your grade by 1%.",
+            "A passing grade on the final (at least 50%) is required to pass the course.",
+        ],
     ),
     Document(
         "three thirds",
@@ -268,7 +327,9 @@ The final has 40% multiple choice, 40% problems and 20% essay.
 examination. Marks are not rounded. Work not submitted by the last day earns no points, that is, a zero.
 """,
         [Said("Essay portfolio", "33.33"), Said("Fieldwork diary", "33.33"), Said("Oral examination", "33.33")],
-        unit=None, rounding=None, blanks="zero",
+        unit=None,
+        rounding=None,
+        blanks="zero",
     ),
     Document(
         "extra credit in the table",
@@ -283,10 +344,16 @@ examination. Marks are not rounded. Work not submitted by the last day earns no 
 
 A: 540-600 points; B: 480-539; C: 420-479; D: 360-419; F: 0-359.
 """,
-        [Said("Problem sets", points="200", count=10, each="20"), Said("Reading responses", points="100", count=20, each="5"),
-         Said("Midterm exam", points="100", count=1, each="100"), Said("Final exam", points="200", count=1, each="200"),
-         Said("Extra credit", points="15", extra=True, also=("Garden day", "Extra credit: garden day"))],
-        "A 540, B 480, C 420, D 360, F 0", basis="points", unit="points",
+        [
+            Said("Problem sets", points="200", count=10, each="20"),
+            Said("Reading responses", points="100", count=20, each="5"),
+            Said("Midterm exam", points="100", count=1, each="100"),
+            Said("Final exam", points="200", count=1, each="200"),
+            Said("Extra credit", points="15", extra=True, also=("Garden day", "Extra credit: garden day")),
+        ],
+        "A 540, B 480, C 420, D 360, F 0",
+        basis="points",
+        unit="points",
     ),
     Document(
         "the final replaces a test",
@@ -298,8 +365,14 @@ A: 540-600 points; B: 480-539; C: 420-479; D: 360-419; F: 0-359.
 The final replaces your lowest test if it is higher. Unsubmitted exercises receive zero.
 A 85 and up. B 70 and up. C 55 and up. D 45 and up. F below 45.
 """,
-        [Said("Weekly exercises", "20", count=12, best=10), Said("Tests", "45", count=3), Said("Final examination", "35")],
-        "A 85, B 70, C 55, D 45, F 0", blanks="zero", unread=["The final replaces your lowest test if it is higher."],
+        [
+            Said("Weekly exercises", "20", count=12, best=10),
+            Said("Tests", "45", count=3),
+            Said("Final examination", "35"),
+        ],
+        "A 85, B 70, C 55, D 45, F 0",
+        blanks="zero",
+        unread=["The final replaces your lowest test if it is higher."],
     ),
     Document(
         "percent and points together",
@@ -316,9 +389,14 @@ Debates: 3 x 40 = 120 points
 Policy brief: 100 points
 Participation: 60 points
 """,
-        [Said("Journals", points="120", count=8, each="15"), Said("Debates", points="120", count=3, each="40"),
-         Said("Policy brief", points="100"), Said("Participation", points="60")],
-        TENS, basis="points",
+        [
+            Said("Journals", points="120", count=8, each="15"),
+            Said("Debates", points="120", count=3, each="40"),
+            Said("Policy brief", points="100"),
+            Said("Participation", points="60"),
+        ],
+        TENS,
+        basis="points",
     ),
     Document(
         "drops by several words",
@@ -331,8 +409,12 @@ Participation: 60 points
 You may skip one lab write-up without penalty... that is the one I throw out.
 Grades: A>=91, B>=81, C>=71, D>=61, F<61
 """,
-        [Said("Lab write-ups", "30", count=10, drop=1), Said("Reading quizzes", "20", count=12, best=10),
-         Said("Hour exams", "30", count=2), Said("Final", "20")],
+        [
+            Said("Lab write-ups", "30", count=10, drop=1),
+            Said("Reading quizzes", "20", count=12, best=10),
+            Said("Hour exams", "30", count=2),
+            Said("Final", "20"),
+        ],
         "A 91, B 81, C 71, D 61, F 0",
     ),
     Document(
@@ -340,7 +422,9 @@ Grades: A>=91, B>=81, C>=71, D>=61, F<61
         """Welcome to Kiln Practice. We meet on Mondays in the yard. Bring boots. About 30% of the firing happens at night, and
 the kiln reaches 90% of its heat by noon.
 """,
-        [], basis=None, unit=None,
+        [],
+        basis=None,
+        unit=None,
     ),
     Document(
         "words for numbers and a dozen",
@@ -350,8 +434,13 @@ The final exam makes up thirty percent. The two lowest homework sets are forgott
 Final grades: A for ninety percent... well: A 90-100, B 80-89, C 70-79, D 65-69, F 64 and below.
 Grades of .5 and above are rounded up.
 """,
-        [Said("Homework sets", "30", count=12, drop=2, also=("Homework",)), Said("Papers", "40", count=2), Said("Final exam", "30")],
-        "A 90, B 80, C 70, D 65, F 0", rounding=0,
+        [
+            Said("Homework sets", "30", count=12, drop=2, also=("Homework",)),
+            Said("Papers", "40", count=2),
+            Said("Final exam", "30"),
+        ],
+        "A 90, B 80, C 70, D 65, F 0",
+        rounding=0,
     ),
     Document(
         "definition lines",
@@ -366,9 +455,15 @@ Final: 25%
 Rounding: final scores are rounded to the nearest tenth.
 Grade scale: 97 A+, 93 A, 90 A-, 87 B+, 83 B, 80 B-, 77 C+, 73 C, 70 C-, 67 D+, 63 D, 60 D-, below 60 F
 """,
-        [Said("Homework", "15", drop=2), Said("Midterm I", "20"), Said("Midterm II", "20"), Said("Project", "20"),
-         Said("Final", "25")],
-        "A+ 97, A 93, A- 90, B+ 87, B 83, B- 80, C+ 77, C 73, C- 70, D+ 67, D 63, D- 60, F 0", rounding=1,
+        [
+            Said("Homework", "15", drop=2),
+            Said("Midterm I", "20"),
+            Said("Midterm II", "20"),
+            Said("Project", "20"),
+            Said("Final", "25"),
+        ],
+        "A+ 97, A 93, A- 90, B+ 87, B 83, B- 80, C+ 77, C 73, C- 70, D+ 67, D 63, D- 60, F 0",
+        rounding=1,
     ),
     Document(
         "an informal note",
@@ -376,8 +471,14 @@ Grade scale: 97 A+, 93 A, 90 A-, 87 B+, 83 B, 80 B-, 77 C+, 73 C, 70 C-, 67 D+, 
 and the last 25% is the review in december. nothing handed in = zero. i don't round up, sorry.
 a is 90+, b is 80+, c is 70+, everything below that we need to talk.
 """,
-        [Said("Sketches", "35", count=7, drop=1), Said("Site model", "40"), Said("Review", "25", also=("Review in december",))],
-        "A 90, B 80, C 70", rounding=None, blanks="zero",
+        [
+            Said("Sketches", "35", count=7, drop=1),
+            Said("Site model", "40"),
+            Said("Review", "25", also=("Review in december",)),
+        ],
+        "A 90, B 80, C 70",
+        rounding=None,
+        blanks="zero",
     ),
 ]
 
@@ -396,8 +497,14 @@ Course grade
 Your final percentage will be rounded to the nearest integer.
 Standard scale: A 90, B 80, C 70, D 60.
 """,
-        [Said("Field trip reports", "30", count=4), Said("Lab exercises", "25", count=11), Said("Midterm", "20"), Said("Final", "25")],
-        "A 90, B 80, C 70, D 60", rounding=0,
+        [
+            Said("Field trip reports", "30", count=4),
+            Said("Lab exercises", "25", count=11),
+            Said("Midterm", "20"),
+            Said("Final", "25"),
+        ],
+        "A 90, B 80, C 70, D 60",
+        rounding=0,
     ),
     Document(
         "counts, drops and weights in three sections",
@@ -420,8 +527,12 @@ The exam is cumulative. About 60% of the questions come from the second half.
 Grades
 93 A, 90 A-, 87 B+, 83 B, 80 B-, 77 C+, 73 C, 70 C-, 60 D.
 """,
-        [Said("Weekly quizzes", "20", count=12, drop=3, also=("Quizzes",)), Said("Observation reports", "30", count=5),
-         Said("Group project", "20"), Said("Final exam", "30")],
+        [
+            Said("Weekly quizzes", "20", count=12, drop=3, also=("Quizzes",)),
+            Said("Observation reports", "30", count=5),
+            Said("Group project", "20"),
+            Said("Final exam", "30"),
+        ],
         "A 93, A- 90, B+ 87, B 83, B- 80, C+ 77, C 73, C- 70, D 60",
     ),
     Document(
@@ -431,8 +542,13 @@ together count 25%. The other 15% is earned with lab attendance and lab notes.
 We will drop the lowest problem set. Final marks will be rounded up from .5.
 If you score 88% or higher you get an A; 78% or higher, a B; 68% or higher, a C; 58% or higher, a D.
 """,
-        [Said("Unit tests", "60", count=4), Said("Problem sets", "25", drop=1), Said("Lab attendance and lab notes", "15")],
-        "A 88, B 78, C 68, D 58", rounding=0,
+        [
+            Said("Unit tests", "60", count=4),
+            Said("Problem sets", "25", drop=1),
+            Said("Lab attendance and lab notes", "15"),
+        ],
+        "A 88, B 78, C 68, D 58",
+        rounding=0,
     ),
     Document(
         "html-like flattened list with colons",
@@ -455,9 +571,14 @@ If you score 88% or higher you get an A; 78% or higher, a B; 68% or higher, a C;
 | A | A- | B+ | B | B- | C+ | C | C- | D | F |
 | 94-100 | 90-93 | 87-89 | 84-86 | 80-83 | 77-79 | 74-76 | 70-73 | 60-69 | 0-59 |
 """,
-        [Said("Reading notes", "20", count=10), Said("Neighborhood maps", "30", count=2), Said("Midterm paper", "20"),
-         Said("Final paper", "30")],
-        "A 94, A- 90, B+ 87, B 84, B- 80, C+ 77, C 74, C- 70, D 60, F 0", blanks="zero",
+        [
+            Said("Reading notes", "20", count=10),
+            Said("Neighborhood maps", "30", count=2),
+            Said("Midterm paper", "20"),
+            Said("Final paper", "30"),
+        ],
+        "A 94, A- 90, B+ 87, B 84, B- 80, C+ 77, C 74, C- 70, D 60, F 0",
+        blanks="zero",
         unread=["Three or more absences will lower your final grade by a third of a letter."],
     ),
     Document(
@@ -475,10 +596,16 @@ The two lowest homework scores and the lowest quiz score are dropped before the 
 To find your percentage divide your points by 10. 90% A, 80% B, 70% C, 60% D, lower F.
 No rounding.
 """,
-        [Said("Homework assignments", points="180", count=12, each="15", drop=2), Said("Quizzes", points="120", count=6, each="20", drop=1),
-         Said("Midterm exams", points="300", count=2, each="150"), Said("Final exam", points="300", count=1),
-         Said("Class participation", points="100")],
-        "A 90, B 80, C 70, D 60", basis="points", rounding=None,
+        [
+            Said("Homework assignments", points="180", count=12, each="15", drop=2),
+            Said("Quizzes", points="120", count=6, each="20", drop=1),
+            Said("Midterm exams", points="300", count=2, each="150"),
+            Said("Final exam", points="300", count=1),
+            Said("Class participation", points="100"),
+        ],
+        "A 90, B 80, C 70, D 60",
+        basis="points",
+        rounding=None,
     ),
     Document(
         "a letter from the instructor",
@@ -495,9 +622,14 @@ A drawing that is not on my table on the day counts zero.
 
 With kind regards
 """,
-        [Said("Drawings", "40", count=14, best=12), Said("Model", "20", also=("Model you build in october",)),
-         Said("Written examination", "40", also=("Written examination in january",))],
-        "A 90, B 80, C 70, D 60", rounding=None, blanks="zero",
+        [
+            Said("Drawings", "40", count=14, best=12),
+            Said("Model", "20", also=("Model you build in october",)),
+            Said("Written examination", "40", also=("Written examination in january",)),
+        ],
+        "A 90, B 80, C 70, D 60",
+        rounding=None,
+        blanks="zero",
     ),
     Document(
         "table in words with no percent signs",
@@ -513,9 +645,14 @@ The weakest practice log is discarded. Marks are reported to one decimal place; 
 
 First-class letter bands: A 70+, B 60-69, C 50-59, D 40-49, F below 40
 """,
-        [Said("Practice logs", "15", count=10, drop=1), Said("Recital reviews", "15", count=3), Said("Jury performance", "40", count=1),
-         Said("Listening tests", "30", count=2)],
-        "A 70, B 60, C 50, D 40, F 0", rounding=0,
+        [
+            Said("Practice logs", "15", count=10, drop=1),
+            Said("Recital reviews", "15", count=3),
+            Said("Jury performance", "40", count=1),
+            Said("Listening tests", "30", count=2),
+        ],
+        "A 70, B 60, C 50, D 40, F 0",
+        rounding=0,
     ),
     Document(
         "participation hidden in attendance section",
@@ -534,8 +671,13 @@ The journal is graded at the end of each month on completeness (50%), accuracy (
 
 Final grades: A = 93 to 100, A- = 90 to 92.9, B+ = 87 to 89.9, B = 83 to 86.9, B- = 80 to 82.9, C = 70 to 79.9, D = 60 to 69.9, F = less than 60
 """,
-        [Said("Pond journal", "35"), Said("Species quizzes", "25", count=10, drop=2), Said("Mid-course essay", "15"),
-         Said("Final report", "15"), Said("Participation", "10")],
+        [
+            Said("Pond journal", "35"),
+            Said("Species quizzes", "25", count=10, drop=2),
+            Said("Mid-course essay", "15"),
+            Said("Final report", "15"),
+            Said("Participation", "10"),
+        ],
         "A 93, A- 90, B+ 87, B 83, B- 80, C 70, D 60, F 0",
     ),
     Document(
@@ -544,9 +686,15 @@ Final grades: A = 93 to 100, A- = 90 to 92.9, B+ = 87 to 89.9, B = 83 to 86.9, B
 project for 200. Up to 20 bonus points can be earned by testing another team's bridge.
 Grades: 720 A, 640 B, 560 C, 480 D.
 """,
-        [Said("Labs", points="300", count=6, each="50"), Said("Exams", points="300", count=2, each="150"),
-         Said("Design project", points="200"), Said("Extra credit", points="20", extra=True, also=("Bonus", "Bonus points"))],
-        "A 720, B 640, C 560, D 480", basis="points", unit="points",
+        [
+            Said("Labs", points="300", count=6, each="50"),
+            Said("Exams", points="300", count=2, each="150"),
+            Said("Design project", points="200"),
+            Said("Extra credit", points="20", extra=True, also=("Bonus", "Bonus points")),
+        ],
+        "A 720, B 640, C 560, D 480",
+        basis="points",
+        unit="points",
     ),
     Document(
         "the rest without a number",
@@ -556,7 +704,9 @@ screening. Films that are not delivered get a zero. Any total of 89.5 or more ro
 A: 93, A-: 90, B: 80, C: 70, D: 60.
 """,
         [Said("Short films", "60", count=4), Said("Shot log", "10"), Said("Final screening", "30")],
-        "A 93, A- 90, B 80, C 70, D 60", rounding=0, blanks="zero",
+        "A 93, A- 90, B 80, C 70, D 60",
+        rounding=0,
+        blanks="zero",
     ),
     Document(
         "no drops, explicit",
@@ -569,7 +719,8 @@ Final piece              30%     exhibited in May
 Unexcused missing work: 0 points. Letter grades: A (92-100), B (83-91), C (74-82), D (65-73), F (0-64).
 """,
         [Said("Skill tests", "50", count=5), Said("Shop journal", "20"), Said("Final piece", "30")],
-        "A 92, B 83, C 74, D 65, F 0", blanks="zero",
+        "A 92, B 83, C 74, D 65, F 0",
+        blanks="zero",
     ),
     Document(
         "weights with each of unequal items",
@@ -578,8 +729,14 @@ There are 13 homework assignments, of which the best 11 count.
 Letter grade minimums - A: 90; B: 78; C: 66; D: 54.
 I round final averages to the nearest percent.
 """,
-        [Said("Midterm 1", "15"), Said("Midterm 2", "20"), Said("Final", "30"), Said("Homework", "35", count=13, best=11)],
-        "A 90, B 78, C 66, D 54", rounding=0,
+        [
+            Said("Midterm 1", "15"),
+            Said("Midterm 2", "20"),
+            Said("Final", "30"),
+            Said("Homework", "35", count=13, best=11),
+        ],
+        "A 90, B 78, C 66, D 54",
+        rounding=0,
     ),
     Document(
         "calendar with percents and counts",
@@ -599,7 +756,12 @@ You need 40 hours. Fewer than 30 hours means a zero for this part.
 
 A 90-100 / B 80-89 / C 70-79 / D 60-69 / F 59 or less
 """,
-        [Said("Crew hours", "30"), Said("Shop skills checklist", "30"), Said("Design notebook", "25"), Said("Quizzes", "15")],
+        [
+            Said("Crew hours", "30"),
+            Said("Shop skills checklist", "30"),
+            Said("Design notebook", "25"),
+            Said("Quizzes", "15"),
+        ],
         TENS,
     ),
     Document(
@@ -608,9 +770,14 @@ A 90-100 / B 80-89 / C 70-79 / D 60-69 / F 59 or less
 That makes 400 points. If you are present every week, I will drop your lowest exercise.
 A: at least 360 points. B: at least 320. C: at least 280. D: at least 240.
 """,
-        [Said("Class exercises", points="100", count=20, each="5"), Said("Practical exams", points="200", count=2, each="100"),
-         Said("Portfolio", points="100", count=1, also=())],
-        "A 360, B 320, C 280, D 240", basis="points", unit="points",
+        [
+            Said("Class exercises", points="100", count=20, each="5"),
+            Said("Practical exams", points="200", count=2, each="100"),
+            Said("Portfolio", points="100", count=1, also=()),
+        ],
+        "A 360, B 320, C 280, D 240",
+        basis="points",
+        unit="points",
         unread=["If you are present every week, I will drop your lowest exercise."],
     ),
     Document(
@@ -624,14 +791,22 @@ A: at least 360 points. B: at least 320. C: at least 280. D: at least 240.
 **Rounding.** None; 79.99 is a C.
 """,
         [Said("Lab work", "40", count=10, best=8), Said("Field exams", "30", count=2), Said("Herbarium", "30")],
-        "A 90, B 80, C 70, D 60", blanks="zero", rounding=None,
+        "A 90, B 80, C 70, D 60",
+        blanks="zero",
+        rounding=None,
     ),
     Document(
         "percent column split by tabs",
         "Item\tWeight\tNotes\nClose readings\t24%\t8 readings, 3% each\nMidterm essay\t26%\t\nFinal essay\t35%\t\nSeminar leading\t15%\tonce\n\n"
         "Grades are not rounded.\nA: 93 and above; A-: 90; B+: 87; B: 83; B-: 80; C+: 77; C: 73; C-: 70; D: 60\n",
-        [Said("Close readings", "24", count=8), Said("Midterm essay", "26"), Said("Final essay", "35"), Said("Seminar leading", "15")],
-        "A 93, A- 90, B+ 87, B 83, B- 80, C+ 77, C 73, C- 70, D 60", rounding=None,
+        [
+            Said("Close readings", "24", count=8),
+            Said("Midterm essay", "26"),
+            Said("Final essay", "35"),
+            Said("Seminar leading", "15"),
+        ],
+        "A 93, A- 90, B+ 87, B 83, B- 80, C+ 77, C 73, C- 70, D 60",
+        rounding=None,
     ),
 ]
 
@@ -671,9 +846,16 @@ Week 1    Pacing, compass; check 1
 Week 2    Diameter (accuracy 2%), check 2
 Week 3    Height; report 1 due
 """,
-        [Said("Plot reports", "30", count=5), Said("Weekly checks", "15", count=13, best=10), Said("Cruise project", "20"),
-         Said("Midterm", "15"), Said("Final", "20")],
-        "A 92, A- 90, B+ 88, B 82, B- 80, C+ 78, C 72, C- 70, D 60, F 0", rounding=0, blanks="zero",
+        [
+            Said("Plot reports", "30", count=5),
+            Said("Weekly checks", "15", count=13, best=10),
+            Said("Cruise project", "20"),
+            Said("Midterm", "15"),
+            Said("Final", "20"),
+        ],
+        "A 92, A- 90, B+ 88, B 82, B- 80, C+ 78, C 72, C- 70, D 60, F 0",
+        rounding=0,
+        blanks="zero",
     ),
     Document(
         "sloppy all lower case",
@@ -688,8 +870,14 @@ scale is 90 80 70 60 like always
 late hw = -10% per day
 missing hw = 0
 """,
-        [Said("Hw", "25", count=10, drop=1), Said("Quizzes", "15"), Said("Midterms", "40", count=2), Said("Final", "20")],
-        "A 90, B 80, C 70, D 60", blanks="zero",
+        [
+            Said("Hw", "25", count=10, drop=1),
+            Said("Quizzes", "15"),
+            Said("Midterms", "40", count=2),
+            Said("Final", "20"),
+        ],
+        "A 90, B 80, C 70, D 60",
+        blanks="zero",
     ),
     Document(
         "up to and including",
@@ -702,8 +890,12 @@ d) Final showing: 20 %
 Final percentages translate to letters like this: 95 to 100 percent is an A, 90 to 94 percent an A-, 85 to 89 percent a B+,
 80 to 84 percent a B, 75 to 79 percent a B-, 65 to 74 percent a C, 55 to 64 percent a D, anything below 55 an F.
 """,
-        [Said("Studio attendance and warm-ups", "10"), Said("Choreography studies", "60", count=3), Said("Written reflection", "10"),
-         Said("Final showing", "20")],
+        [
+            Said("Studio attendance and warm-ups", "10"),
+            Said("Choreography studies", "60", count=3),
+            Said("Written reflection", "10"),
+            Said("Final showing", "20"),
+        ],
         "A 95, A- 90, B+ 85, B 80, B- 75, C 65, D 55, F 0",
     ),
     Document(
@@ -716,9 +908,15 @@ Final test: 80 points
 Total: 300 points
 Your grade is the points you have divided by the 300 possible. 270 and up A, 240 and up B, 210 and up C, 180 and up D.
 """,
-        [Said("Discussion posts", points="60", count=14, each="5", drop=2), Said("Case write-ups", points="100", count=4, each="25"),
-         Said("Mid-term test", points="60"), Said("Final test", points="80")],
-        "A 270, B 240, C 210, D 180", basis="points", unit="points",
+        [
+            Said("Discussion posts", points="60", count=14, each="5", drop=2),
+            Said("Case write-ups", points="100", count=4, each="25"),
+            Said("Mid-term test", points="60"),
+            Said("Final test", points="80"),
+        ],
+        "A 270, B 240, C 210, D 180",
+        basis="points",
+        unit="points",
     ),
     Document(
         "weight first in prose",
@@ -726,9 +924,14 @@ Your grade is the points you have divided by the 300 possible. 270 and up A, 240
 and 25% from the final. Twelve homework sets are assigned and one may be missed without penalty.
 An A requires 90%, a B 80%, a C 70%, and a D 60%. Grades of 59.5 and higher are not rounded up: the cutoffs are firm.
 """,
-        [Said("Lab notebook", "30"), Said("Practical exams", "25", count=2), Said("Homework", "20", count=12, drop=1),
-         Said("Final", "25")],
-        "A 90, B 80, C 70, D 60", rounding=None,
+        [
+            Said("Lab notebook", "30"),
+            Said("Practical exams", "25", count=2),
+            Said("Homework", "20", count=12, drop=1),
+            Said("Final", "25"),
+        ],
+        "A 90, B 80, C 70, D 60",
+        rounding=None,
     ),
     Document(
         "extra credit as an item list",
@@ -742,8 +945,14 @@ EXTRA CREDIT: 1% for each of two evening walks, at most 2% added to your course 
 
 SCALE A 90.0 B 80.0 C 70.0 D 60.0 F <60.0
 """,
-        [Said("Exam I", "20"), Said("Exam II", "20"), Said("Final Exam", "25"), Said("Field Guide", "20"), Said("Quizzes", "15"),
-         Said("Extra credit", "2", extra=True)],
+        [
+            Said("Exam I", "20"),
+            Said("Exam II", "20"),
+            Said("Final Exam", "25"),
+            Said("Field Guide", "20"),
+            Said("Quizzes", "15"),
+            Said("Extra credit", "2", extra=True),
+        ],
         TENS,
     ),
     Document(
@@ -754,8 +963,12 @@ the lowest collection is not counted.
 
 The grading scale is the one in the handbook.
 """,
-        [Said("Reading journals", "20", drop=1), Said("Class presentations", "30", count=2), Said("Take-home midterm", "20"),
-         Said("Research paper", "30")],
+        [
+            Said("Reading journals", "20", drop=1),
+            Said("Class presentations", "30", count=2),
+            Said("Take-home midterm", "20"),
+            Said("Research paper", "30"),
+        ],
         unit=None,
     ),
     Document(
@@ -783,7 +996,9 @@ A  85-100
 There will be 6 theory quizzes. Missed quizzes count as zeros; there are no make-ups. Final scores will be rounded to one decimal.
 """,
         [Said("Lab", "40"), Said("Theory quizzes", "20", count=6), Said("Oral exam", "40")],
-        "F 0, D 50, C 60, B 75, A 85", rounding=1, blanks="zero",
+        "F 0, D 50, C 60, B 75, A 85",
+        rounding=1,
+        blanks="zero",
     ),
     Document(
         "table with weight and points",
@@ -800,8 +1015,12 @@ B | 83%
 C | 73%
 D | 63%
 """,
-        [Said("Glazing log", "10", points="50"), Said("Wheel projects", "45", points="150", count=6, each="25"),
-         Said("Wood firing", "25", points="100"), Said("Written exam", "20", points="80")],
+        [
+            Said("Glazing log", "10", points="50"),
+            Said("Wheel projects", "45", points="150", count=6, each="25"),
+            Said("Wood firing", "25", points="100"),
+            Said("Written exam", "20", points="80"),
+        ],
         "A 93, B 83, C 73, D 63",
     ),
     Document(
@@ -812,12 +1031,146 @@ Essays not received by noon on Friday are marked zero.
 70 and over is an A, 60 and over a B, 50 and over a C, 40 and over a D, and under 40 an F.
 """,
         [Said("Essays", "50", count=6, best=5), Said("Final examination", "50")],
-        "A 70, B 60, C 50, D 40, F 0", blanks="zero",
+        "A 70, B 60, C 50, D 40, F 0",
+        blanks="zero",
     ),
     Document(
         "no letters, no weights, only drops",
         """We will have about ten quizzes. I drop the lowest two. Everything else we will settle together.
 """,
-        [], basis=None, unit=None,
+        [],
+        basis=None,
+        unit=None,
+    ),
+]
+
+
+DOCUMENTS += [
+    Document(
+        "a handbook page in long sentences",
+        """PHIL 160, Arguments in Public. Quillhaven College, spring.
+
+How I grade
+
+I have been teaching this course for eleven years, and in that time I have tried everything. What has lasted is this. You
+write three position papers, and they count a fifth of your grade each. Your four short responses, taken together, count
+another fifth. What you do in the room, which means asking, answering and above all listening, is good for ten percent,
+and the closing debate for ten.
+
+Of the short responses I throw out the weakest. A paper I never see is a zero. I use the college scale without rounding
+(A from 93, A- from 90, B+ from 87, B from 83, B- from 80, C+ from 77, C from 73, C- from 70, D from 60).
+
+If your third paper is better than your first, I will count it twice and leave out the first.
+""",
+        [Said("Position papers", "60", count=3), Said("Short responses", "20", count=4, drop=1),
+         Said("What you do in the room", "10", also=("Participation", "Room")), Said("Closing debate", "10")],
+        "A 93, A- 90, B+ 87, B 83, B- 80, C+ 77, C 73, C- 70, D 60", rounding=None, blanks="zero",
+        unread=["If your third paper is better than your first, I will count it twice and leave out the first."],
+    ),
+    Document(
+        "numbered components with notes below",
+        """Course Requirements and Grading
+
+1. Field journal (25%)
+   Twelve entries over the term. I drop your two lowest.
+
+2. Identification quizzes (25%)
+   Five quizzes, equally weighted.
+
+3. Midterm examination (20%)
+   In week 8. Half of it is on slides.
+
+4. Final project (30%)
+   Proposal due in week 6; presentation in week 14.
+
+Letter grades: A (100-90), B (89-80), C (79-70), D (69-60), F (59-0). Final grades are rounded to the nearest whole
+percentage point.
+""",
+        [Said("Field journal", "25", count=12, drop=2), Said("Identification quizzes", "25", count=5),
+         Said("Midterm examination", "20"), Said("Final project", "30")],
+        TENS, rounding=0,
+    ),
+    Document(
+        "points with a table of parts inside an exam",
+        """GRADING (700 points)
+
+Weekly problem sets    10 sets, 20 pts each    200 pts
+Two midterm exams      100 pts each            200 pts
+Final exam                                     200 pts
+    multiple choice     80 pts
+    short answers       70 pts
+    long problem        50 pts
+Lab notebook                                   100 pts
+
+Grade cutoffs: A 630, B 560, C 490, D 420.
+Work you do not submit is worth 0 points.
+""",
+        [Said("Weekly problem sets", points="200", count=10, each="20"), Said("Midterm exams", points="200", count=2, each="100"),
+         Said("Final exam", points="200"), Said("Lab notebook", points="100")],
+        "A 630, B 560, C 490, D 420", basis="points", unit="points", blanks="zero",
+    ),
+    Document(
+        "quiz drop described after a detour",
+        """Assessment: tests (3 x 20%), workshop sheets 25%, attendance 15%.
+
+Workshops. Sheets are due on Fridays at noon. They are checked by the assistants, who write more than you would like.
+Fourteen sheets are planned. Since everyone has a bad week, the two weakest sheets are left out of the average.
+
+Results: 85%+ A, 70%+ B, 55%+ C, 45%+ D, otherwise F. Decimals are not rounded.
+""",
+        [Said("Tests", "60", count=3), Said("Workshop sheets", "25", count=14, drop=2), Said("Attendance", "15")],
+        "A 85, B 70, C 55, D 45", rounding=None,
+    ),
+    Document(
+        "letters with plus signs spelled out",
+        """Grades come from a portfolio (40%), eight sketch assignments (40%; best seven), and participation (20%).
+A+ 97-100; A 93-96; A minus 90-92; B plus 87-89; B 83-86; B minus 80-82; C 70-79; D 60-69; F below 60.
+Missing sketches get 0%.
+""",
+        [Said("Portfolio", "40"), Said("Sketch assignments", "40", count=8, best=7), Said("Participation", "20")],
+        "A+ 97, A 93, A- 90, B+ 87, B 83, B- 80, C 70, D 60, F 0", blanks="zero",
+    ),
+    Document(
+        "attendance limit and project discount",
+        """HOW THE GRADE IS CALCULATED
+The final grade is calculated from the following: seminar reports 45%, poster 15%, oral final 40%.
+Students get a 20% discount on poster printing. Attendance below 75% means you cannot take the oral final.
+One seminar report, the lowest, is dropped out of the seven.
+Grades: 1.0 is best... our registrar uses A 90-100, B 75-89, C 60-74, D 50-59, F 0-49.
+""",
+        [Said("Seminar reports", "45", count=7, drop=1), Said("Poster", "15"), Said("Oral final", "40")],
+        "A 90, B 75, C 60, D 50, F 0",
+    ),
+    Document(
+        "a grid with the letter beside both",
+        """Grading scheme
+
+Task                         Max. points
+Weaving samples (8 x 10)          80
+Color study                       40
+Pattern draft                     30
+Final textile                    150
+Sum                              300
+
+Points      Percent     Grade
+270-300     90-100      A
+240-269     80-89       B
+210-239     70-79       C
+180-209     60-69       D
+0-179       0-59        F
+""",
+        [Said("Weaving samples", points="80", count=8, each="10"), Said("Color study", points="40"),
+         Said("Pattern draft", points="30"), Said("Final textile", points="150")],
+        TENS, basis="points",
+    ),
+    Document(
+        "drop and count in one clause",
+        """The lab is 30% of the course grade, and your grade in it is the average of your best nine out of eleven lab scores. The
+three exams make up 20%, 20% and 30%.
+
+A lab you skip counts as 0. We use a straight 90/80/70/60 scale, and we never round.
+""",
+        [Said("Lab", "30", count=11, best=9), Said("Exams", "70", count=3)],
+        "A 90, B 80, C 70, D 60", rounding=None, blanks="zero",
     ),
 ]

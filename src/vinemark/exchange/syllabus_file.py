@@ -63,8 +63,7 @@ def _even_lines(text: str) -> str:
 # --- HTML -------------------------------------------------------------------------------------
 
 BLOCKS = frozenset(
-    "p div section article main header footer ul ol li dl dt dd table tr h1 h2 h3 h4 h5 h6 br hr pre blockquote form "
-    "fieldset address figure figcaption tbody thead caption body html details summary".split()
+    ["p", "div", "section", "article", "main", "header", "footer", "ul", "ol", "li", "dl", "dt", "dd", "table", "tr", "h1", "h2", "h3", "h4", "h5", "h6", "br", "hr", "pre", "blockquote", "form", "fieldset", "address", "figure", "figcaption", "tbody", "thead", "caption", "body", "html", "details", "summary"]
 )
 HIDDEN = ("script", "style", "nav", "head", "noscript", "template", "svg")
 
@@ -134,7 +133,7 @@ def _docx(data: bytes) -> str:
         document = docx.Document(io.BytesIO(data))
     except Refused:
         raise
-    except Exception as error:  # noqa: BLE001 - the library fails in many ways on what is no DOCX
+    except Exception as error:
         if data[:4] == b"\xd0\xcf\x11\xe0":
             raise Refused("file", "is protected by a password, or an old DOC; save it as DOCX without one") from error
         raise Refused("file", "is no DOCX that can be read") from error
@@ -156,14 +155,14 @@ def _docx_paragraph(paragraph: Paragraph) -> Iterator[str]:
     style = (paragraph.style.name or "") if paragraph.style is not None else ""
     if style.startswith(("Heading", "Title")) and text.strip():
         yield from ("", "# " + " ".join(text.split()), "")
-    elif style.startswith("List") or paragraph._p.pPr is not None and paragraph._p.pPr.numPr is not None:  # noqa: SLF001
+    elif style.startswith("List") or (paragraph._p.pPr is not None and paragraph._p.pPr.numPr is not None):
         yield "  " * (_docx_level(paragraph, style) - 1) + "- " + " ".join(text.split())
     else:
         yield from ("", *text.split("\n"), "") if text.strip() else ("",)
 
 
 def _docx_level(paragraph: Paragraph, style: str) -> int:
-    numbering = paragraph._p.pPr.numPr if paragraph._p.pPr is not None else None  # noqa: SLF001
+    numbering = paragraph._p.pPr.numPr if paragraph._p.pPr is not None else None
     by_style = int(style[-1]) if style[-1:].isdigit() else 1
     level = numbering.ilvl.val + 1 if numbering is not None and numbering.ilvl is not None else 1
     return max(by_style, level)
@@ -173,7 +172,7 @@ def _docx_rows(table: DocxTable) -> Iterator[str]:
     for row in table.rows:
         cells: list[_Cell] = []
         for cell in row.cells:
-            if not any(cell._tc is other._tc for other in cells):  # noqa: SLF001
+            if not any(cell._tc is other._tc for other in cells):
                 cells.append(cell)
         texts = [" ".join(_docx_cell(cell).split()) for cell in cells]
         if any(texts):
@@ -197,8 +196,10 @@ def _pdf(data: bytes) -> str:
                 return "\n".join(_pdf_page(page) for page in document.pages)
     except Refused:
         raise
-    except Exception as error:  # noqa: BLE001 - the library fails in many ways on broken files
-        if isinstance(error, PDFPasswordIncorrect) or isinstance(error.__cause__ or error.args[:1], PDFPasswordIncorrect):
+    except Exception as error:
+        if isinstance(error, PDFPasswordIncorrect) or isinstance(
+            error.__cause__ or error.args[:1], PDFPasswordIncorrect
+        ):
             raise Refused("file", "is protected by a password; save it without one") from error
         if any(isinstance(a, PDFPasswordIncorrect) for a in error.args) or b"/Encrypt" in data:
             raise Refused("file", "is protected by a password; save it without one") from error
@@ -238,7 +239,9 @@ def _reach(row: list[Word], low: float, high: float) -> float:
 
 def _prose(left: list[list[Word]], right: list[list[Word]], x: float) -> bool:
     """Whether both sides are running text, not a table with two wide cells: lines of several words on both sides."""
-    counts = [sum(1 for w in row if w["x1"] <= x) for row in left] + [sum(1 for w in row if w["x0"] >= x) for row in right]
+    counts = [sum(1 for w in row if w["x1"] <= x) for row in left] + [
+        sum(1 for w in row if w["x0"] >= x) for row in right
+    ]
     return sum(1 for c in counts if c >= 4) > len(counts) * 0.6
 
 

@@ -7,9 +7,8 @@ from fractions import Fraction
 
 from vinemark.core.syllabus.drops import find_drops
 from vinemark.core.syllabus.layout import Page
-from vinemark.core.syllabus.naming import clean, is_extra, stems
-from vinemark.core.syllabus.rows import A_NUMBER_OF, PART, PENALTY, Entry
 from vinemark.core.syllabus.normal import NUMBER, POINTS_WORD, value_of, whole
+from vinemark.core.syllabus.rows import A_NUMBER_OF, PART, PENALTY, Entry
 
 GRADE_WORDS = re.compile(
     r"\bgrad(?:e|es|ed|ing)\b|evaluat|assess|weight|\bpoints?\b|\bcount|\bmarks?\b|\bcomponents?\b|worth|course (?:total|average)|"
@@ -23,7 +22,7 @@ RUBRIC_WORDS = re.compile(
 POINTS_TOTAL = re.compile(
     rf"(?:out of|total(?: of)?|totals|comes to|worth|add(?:s)? (?:up )?to|sum(?:s)? to|of|divided by|=|possible|:|has|have|are)\s+(?:a total of )?({NUMBER})"
     rf"{POINTS_WORD}|({NUMBER}){POINTS_WORD} (?:in all|in total|total|altogether|possible|are possible|available|for the (?:course|term))|"
-    rf"(?:total|sum)\W+(?:points?\W+)?({NUMBER})\b|divided by ({NUMBER})\b|(?:out of|beyond the) ({NUMBER})\b"
+    rf"(?:total|sum)\W+(?:points?\W+)?({NUMBER})\b|divided by ({NUMBER})\b|(?:out of|beyond the) ({NUMBER})\b|\(({NUMBER}){POINTS_WORD}\)"
 )
 
 
@@ -96,7 +95,9 @@ def _belongs(block: Block, other: Block) -> bool:
         return True
     weights, more = weights_of(block.ordinary), weights_of(other.ordinary)
     same = block.entries[0].section is other.entries[0].section
-    return bool(weights and more and weights + more == 100) or (same and not weights and _is_points(block) and _is_points(other))
+    return bool(weights and more and weights + more == 100) or (
+        same and not weights and _is_points(block) and _is_points(other)
+    )
 
 
 def _is_points(block: Block) -> bool:
@@ -219,5 +220,3 @@ def nested_notes(page: Page, entry: Entry, following: int) -> None:
             entry.count = whole(counted["n"])
         if entry.count is None and entry.drops:
             entry.count = next((d.of for d in entry.drops if d.of), None)
-
-

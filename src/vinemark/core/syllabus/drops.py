@@ -38,10 +38,16 @@ UNCOUNTED = (
 )
 
 KEPT: Sequence[Saying] = (
-    _saying(rf"{HIGH} {{n:number}} (?:[a-z'-]+ ){{0,4}}?(?:out )?of (?:the |your |all )?{{of:number}}", "best 8 of 10 count"),
-    _saying(rf"{{n:number}} {HIGH} (?:[a-z'-]+ ){{0,4}}?(?:out )?of (?:the |your |all )?{{of:number}}", "the eight best of ten"),
+    _saying(rf"[(;,] ?(?:the )?{HIGH} {{n:number}}\b(?= ?[),;]|$)", "eight sketches (40%; best seven)"),
     _saying(
-        rf"{{n:number}} (?:out )?of (?:the |your )?{{of:number}} (?:[a-z'-]+ ){{0,3}}?(?:will )?(?:count|be counted|are counted)",
+        rf"{HIGH} {{n:number}} (?:[a-z'-]+ ){{0,4}}?(?:out )?of (?:the |your |all )?{{of:number}}", "best 8 of 10 count"
+    ),
+    _saying(
+        rf"{{n:number}} {HIGH} (?:[a-z'-]+ ){{0,4}}?(?:out )?of (?:the |your |all )?{{of:number}}",
+        "the eight best of ten",
+    ),
+    _saying(
+        r"{n:number} (?:out )?of (?:the |your )?{of:number} (?:[a-z'-]+ ){0,3}?(?:will )?(?:count|be counted|are counted)",
         "8 of 10 quizzes count",
     ),
     _saying(
@@ -67,6 +73,10 @@ KEPT: Sequence[Saying] = (
 )
 DROPPED: Sequence[Saying] = (
     _saying(
+        rf"{{n:number}} (?:[a-z-]+ ){{0,2}}?[a-z-]+, (?:the )?{LOW}(?: ones?)?, ?{NOT}{{goes}}(?: (?:out )?of (?:the |your )?{{of:number}})?",
+        "one report, the lowest, is dropped out of the seven",
+    ),
+    _saying(
         rf"(?:{{n:number}} )?{LOW}(?:[- ]scor(?:ing|ed))?(?: {{m:number}})?(?: {WORDS})? ?{NOT}{UNCOUNTED}",
         "the two lowest homework scores are dropped",
     ),
@@ -83,7 +93,7 @@ DROPPED: Sequence[Saying] = (
         "all quizzes but the lowest two",
     ),
     _saying(
-        rf"{{n:number}} (?:of (?:them|these|which|the [a-z]+) )?(?:[a-z]+ ){{0,2}}?(?:is|are|will be|can be|may be|gets?) "
+        r"{n:number} (?:of (?:them|these|which|the [a-z]+) )?(?:[a-z]+ ){0,2}?(?:is|are|will be|can be|may be|gets?) "
         r"(?:dropped|thrown out|discarded)\b",
         "one of them is dropped",
     ),
@@ -91,7 +101,10 @@ DROPPED: Sequence[Saying] = (
         rf"(?:{{n:number}} )?{LOW}(?: {{m:number}})? (?:[a-z'-]+ ){{1,4}}?(?=and (?:the |your )?(?:{{number}} )?{LOW}.{{0,60}}{UNCOUNTED})",
         "the two lowest homework scores and the lowest quiz score are dropped",
     ),
-    _saying(rf"\b(?:so|as) (?:is|are|will be) (?:the |your )?(?:{{n:number}} )?{LOW}(?: {{m:number}})?", "and so are the two lowest quizzes"),
+    _saying(
+        rf"\b(?:so|as) (?:is|are|will be) (?:the |your )?(?:{{n:number}} )?{LOW}(?: {{m:number}})?",
+        "and so are the two lowest quizzes",
+    ),
     _saying(r"(?:^|[(,;|:] ?|with )(?:the )?{n:number} (?:dropped|drops?)\b", "12 sets, 2 dropped"),
     _saying(r"(?:^|[(,;|:] ?)drops? {n:number}\b(?! ?%)", "drop 2"),
     _saying(
@@ -136,7 +149,8 @@ def _kept(match: re.Match[str]) -> Drop:
 def _dropped(match: re.Match[str]) -> Drop:
     found = match.groupdict()
     said = found.get("n") or found.get("m")
-    return Drop(match.start(), match.end(), lowest=(whole(said) or 0) if said else 1)
+    lowest = (whole(said) or 0) if said else 1
+    return Drop(match.start(), match.end(), lowest=lowest, of=whole(found.get("of") or ""))
 
 
 def _apart(drops: list[Drop]) -> list[Drop]:

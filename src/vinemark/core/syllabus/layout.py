@@ -148,7 +148,12 @@ def _cells(piece: str, inner: int, start: int) -> list[Span]:
         cell = piece[left:right]
         inside = piped and 0 < place < len(marks)
         if cell.strip() or inside:
-            found.append(Span(start + right - len(cell.lstrip()), start + max(left + len(cell.rstrip()), right - len(cell.lstrip()))))
+            found.append(
+                Span(
+                    start + right - len(cell.lstrip()),
+                    start + max(left + len(cell.rstrip()), right - len(cell.lstrip())),
+                )
+            )
     return found
 
 
@@ -174,6 +179,10 @@ def _is_heading(words: str, text: str, lines: list[Line], place: int) -> bool:
     below = lines[place + 1] if place + 1 < len(lines) else None
     if below and below.kind == "rule" and re.fullmatch(r"\s*[=-]{3,}\s*", text[below.start : below.end]):
         return len(words) < 80
+    if re.fullmatch(r"[A-Z][A-Za-z ]{3,40}\([\d,]+ [a-z]+\)", words):
+        return True
+    if words.isupper() and len(words) < 60 and not re.search(r"[.,;!?]$|%", words) and len(re.findall("[A-Z]{2,}", words)) > 0:
+        return bool(re.search(r"[A-Z]{3}", words)) and not re.search(r"^\W*TOTAL|\d$", words)
     if len(words) > 70 or re.search(r"[.,;!?]$|%|\d+ ?(?:points|pts)\b", words) or not re.search(r"[A-Za-z]{3}", words):
         return False
     if words.isupper() and len(words.split()) < 10:
@@ -185,7 +194,9 @@ def _is_heading(words: str, text: str, lines: list[Line], place: int) -> bool:
     if below is None or below.kind in {"blank", "item", "row"}:
         return below is not None and (words.endswith(":") is False) and len(words.split()) <= 7
     next_words = text[below.start : below.end].strip()
-    return below.kind == "text" and next_words[:1].isupper() and len(words.split()) <= 5 and len(next_words) > len(words)
+    return (
+        below.kind == "text" and next_words[:1].isupper() and len(words.split()) <= 5 and len(next_words) > len(words)
+    )
 
 
 def _ends(text: str, line: Line) -> bool:
@@ -246,6 +257,8 @@ def _split(flat: str, start: int, end: int) -> Iterator[Span]:
         if match[0][0] == "." and ABBREVIATIONS.search(before) and not re.search(r"\b(?:pts?|pct)\.$", before):
             continue
         if match[0][0] == "." and begin == start and len(before.split()) < 4 and not re.search(r"\d", before):
+            continue
+        if before.count("(") > before.count(")"):
             continue
         if match[0][0] == ";" and not re.search(r"\w{3}", before):
             continue

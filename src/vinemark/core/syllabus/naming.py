@@ -23,15 +23,21 @@ TAIL = re.compile(
     r"(?:graded|scored|marked) (?:out of|from)|out of|x|@)\b)+$",
     re.I,
 )
-COUNTED = phrase(r"^(?:about |approximately |around |at least |up to )?(?P<n>{number})(?![\d%./-])(?! ?(?:%|percent|points?\b|pts?\b|min|hours?\b(?!-long| exam| test| quiz)))[\s-]+(?=[a-z])")
+COUNTED = phrase(
+    r"^(?:about |approximately |around |at least |up to )?(?P<n>{number})(?![\d%./-])(?! ?(?:%|percent|points?\b|pts?\b|min|hours?\b(?!-long| exam| test| quiz)))[\s-]+(?=[a-z])"
+)
 # 'the best five of the six essays'
 BEST_OF = phrase(r"^(?:best|top|highest) {number}(?: [a-z]+)? (?:out )?of (?:the |your )?(?P<n>{number}) ")
-LATER = re.compile(r"\s+(?:is|are|will|was|were|has|have|makes?|counts?|comes?|can|must|may|should|together|which|that|who|where|when|held|given|due|taken|covering|throughout|during|every|on the|in the|in weeks?|over the|you|we|i (?=[a-z]{2}))\b.*$", re.I)
-TOTAL = re.compile(r"^(?:grand |course |overall |semester |sub-?|sub )?totals?\b|^(?:sum|altogether|all together|in all|overall|max(?:imum)?)\b|^total\b|^final (?:course )?(?:grade|mark)$|^(?:course |your )?grade$")
+LATER = re.compile(
+    r"\s+(?:is|are|will|was|were|has|have|makes?|counts?|comes?|can|must|may|should|together|which|that|who|where|when|held|given|due|taken|covering|throughout|during|every|on the|in the|in weeks?|over the|you|we|i (?=[a-z]{2}))\b.*$",
+    re.I,
+)
+TOTAL = re.compile(
+    r"^(?:grand |course |overall |semester |sub-?|sub )?totals?\b|^(?:sum|altogether|all together|in all|overall|max(?:imum)?)\b|^total\b|^final (?:course )?(?:grade|mark)$|^(?:course |your )?grade$"
+)
 EXTRA = re.compile(r"\bextra[ -]credits?\b|\bbonus(?:es)?\b|\bextra points?\b")
 WEAK = frozenset(
-    "the a an of and or for in on to with your our weekly final all other regular written online class course group work "
-    "grade score unit short long two one three".split()
+    ["the", "a", "an", "of", "and", "or", "for", "in", "on", "to", "with", "your", "our", "weekly", "final", "all", "other", "regular", "written", "online", "class", "course", "group", "work", "grade", "score", "unit", "short", "long", "two", "one", "three"]
 )
 
 
@@ -57,7 +63,9 @@ def clean(said: str) -> Name:
     if found:
         count = whole(found["n"])
         text = text[found.end() :]
-    text = LATER.sub("", LEAD.sub("", text))
+    text = LEAD.sub("", text)
+    if not text.lower().startswith("what "):
+        text = LATER.sub("", text)
     text = TAIL.sub("", text).strip(" \t:;,.=-|*#\"'@/")
     text = re.sub(r"\s*[-:,/]\s*$", "", text)
     return Name(text[:1].upper() + text[1:], count)
@@ -81,7 +89,11 @@ def stems(text: str) -> list[str]:
 def nearest_before(text: str, categories: Sequence[SaidCategory]) -> SaidCategory | None:
     """The category whose last word stands closest to the end of a text."""
     words = stems(text)
-    places = [(max((n for n, w in enumerate(words) if w == name[-1]), default=-1), c) for c in categories if (name := stems(c.name))]
+    places = [
+        (max((n for n, w in enumerate(words) if w == name[-1]), default=-1), c)
+        for c in categories
+        if (name := stems(c.name))
+    ]
     best = max(places, key=lambda p: p[0], default=(-1, None))
     return best[1] if best[0] >= 0 else None
 

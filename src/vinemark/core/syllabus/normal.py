@@ -28,11 +28,8 @@ def lowered(text: str) -> str:
     return "".join(c.lower() if len(c.lower()) == 1 else c for c in text)
 
 
-UNITS = (
-    "zero one two three four five six seven eight nine ten eleven twelve thirteen fourteen fifteen sixteen seventeen"
-    " eighteen nineteen"
-).split()
-TENS = "twenty thirty forty fifty sixty seventy eighty ninety".split()
+UNITS = ["zero", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten", "eleven", "twelve", "thirteen", "fourteen", "fifteen", "sixteen", "seventeen", "eighteen", "nineteen"]
+TENS = ["twenty", "thirty", "forty", "fifty", "sixty", "seventy", "eighty", "ninety"]
 WORDS = {word: n for n, word in enumerate(UNITS)} | {word: 10 * (n + 2) for n, word in enumerate(TENS)}
 WORDS |= {"hundred": 100, "a hundred": 100, "one hundred": 100, "dozen": 12, "a dozen": 12, "single": 1}
 PARTS = {

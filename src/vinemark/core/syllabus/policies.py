@@ -24,14 +24,20 @@ def _policy(pattern: str, example: str) -> Policy:
 
 ABOUT_GRADES = re.compile(
     r"\b(?:final|course|overall|semester|term|letter|your|total|all)\b[a-z ,'-]{0,40}\b(?:grades?|averages?|percentages?|percents?|scores?|totals?|marks?|results?)|"
-    r"\b(?:grades?|percentages?|averages?|marks|totals?)\b|^\W*rounding\b|\bletter\b|^\W*(?:but |and |no, )?(?:i|we) (?:do not|don't|never|will not|won't|neither) round(?: up| down| anything)?\b"
+    r"\b(?:grades?|percentages?|averages?|marks|totals?)\b|^\W*rounding\b|\bletter\b|\b(?:i|we) (?:do not|don't|never|will not|won't|neither) round(?: up| down| anything)?\b|"
+    r"^\W*(?:decimals?|results?|they|these|this|it)\b"
 )
 ABOUT_WORK = re.compile(
     r"\b(?:answers?|significant|digits?|decimals? places? unless|measure|calculat|concentration|result to|results to|your results?|numerical|readings?|"
     r"ml|mm|cm|grams?|seconds|dollars?|cents?|to the nearest (?:minute|hour|gram|dollar|cent|mm|ml|degree|quarter hour))\b"
 )
 NONE_ROUNDED = (
-    _policy(r"(?:\bnot|\bnever|n't|\bno|\bwithout|\bnor)\b(?: be| get)?(?: [a-z]+){{0,3}} ?(?:round)".replace("{{", "{").replace("}}", "}"), "final grades are not rounded"),
+    _policy(
+        r"(?:\bnot|\bnever|n't|\bno|\bwithout|\bnor)\b(?: be| get)?(?: [a-z]+){{0,3}} ?(?:round)".replace(
+            "{{", "{"
+        ).replace("}}", "}"),
+        "final grades are not rounded",
+    ),
     _policy(r"\bunrounded\b", "the letter is read from the unrounded average"),
     _policy(r"^\W*rounding\W+(?:none|no|never|not)\b", "rounding: none"),
     _policy(r"\bno rounding\b", "there is no rounding"),
@@ -39,7 +45,13 @@ NONE_ROUNDED = (
     _policy(r"\b(?:exact|as computed|as it stands|as is)\b.*\bround", "the exact percent is used, without rounding"),
 )
 TO_PLACE: Sequence[tuple[Policy, Callable[[re.Match[str]], int | None]]] = (
-    (_policy(r"nearest (?:tenth|0?\.1|one tenth)|one decimal|first decimal|1 decimal|a single decimal|a tenth", "rounded to the nearest tenth"), lambda m: 1),
+    (
+        _policy(
+            r"nearest (?:tenth|0?\.1|one tenth)|one decimal|first decimal|1 decimal|a single decimal|a tenth",
+            "rounded to the nearest tenth",
+        ),
+        lambda m: 1,
+    ),
     (_policy(r"nearest (?:hundredth|0?\.01)|second decimal", "rounded to the nearest hundredth"), lambda m: 2),
     (_policy(r"{n:number} (?:decimals?|decimal places?|places?)", "rounded to two decimals"), lambda m: whole(m["n"])),
     (
@@ -49,7 +61,13 @@ TO_PLACE: Sequence[tuple[Policy, Callable[[re.Match[str]], int | None]]] = (
         ),
         lambda m: 0,
     ),
-    (_policy(r"(?:\.5|[0-9]\.5|half|five tenths|0\.5)[a-z %,()]*(?:and|or) (?:above|higher|more|up|over|greater)|\.5[a-z0-9 %,]*(?:rounds?|rounded|goes|go|becomes?|is an?) (?:up|\d)|[0-9]9\.5", "an 89.5 rounds up to 90"), lambda m: 0),
+    (
+        _policy(
+            r"(?:\.5|[0-9]\.5|half|five tenths|0\.5)[a-z %,()]*(?:and|or) (?:above|higher|more|up|over|greater)|\.5[a-z0-9 %,]*(?:rounds?|rounded|goes|go|becomes?|is an?) (?:up|\d)|[0-9]9\.5",
+            "an 89.5 rounds up to 90",
+        ),
+        lambda m: 0,
+    ),
     (_policy(r"rounded up|round up|rounds up|rounded", "final averages are rounded up"), lambda m: 0),
 )
 
@@ -70,7 +88,9 @@ def read_rounding(sentences: Sequence[Sentence]) -> tuple[SaidRounding, Sentence
 def _rounding(text: str, sentence: Sentence) -> SaidRounding | None:
     if not re.search(r"\b(?:un)?round", text) or not re.search(r"\bround(?:s|ed|ing)?\b|\bunrounded\b", text):
         return None
-    if re.search(r"\brounds? of\b|\bround table\b|\byear round\b|\ball round\b|second round|first round|\bround(?:s)? \d", text):
+    if re.search(
+        r"\brounds? of\b|\bround table\b|\byear round\b|\ball round\b|second round|first round|\bround(?:s)? \d", text
+    ):
         return None
     near = sentence.section.kind in {"grading", "scale"}
     if not ABOUT_GRADES.search(text) and not near:
@@ -94,9 +114,13 @@ MISSED = re.compile(
     r"\bnot submit|\bnot hand|\bnot turn|\bno submission|\bnothing (?:is )?(?:handed|turned|submitted)|\bskip|\bdo not (?:submit|hand|turn|take|do|show)|\bwithout (?:a )?submi|"
     r"\bthat (?:is|are|was|were) not\b|\bundone\b|\bblank\b|\bno work\b|\bdid not|\bdoes not (?:come|arrive|reach)|\bstill (?:missing|open)|\boutstanding\b|\bnot in by\b|\bnever\b|\babsent from (?:a|an) (?:quiz|exam|test)|\bomitted\b"
 )
-ZERO = re.compile(r"\bzeros?\b|\bzeroes\b|\b0(?: points?| ?%| percent)?\b(?![.,/]\d)|\bno (?:points?|credit)\b|\bnothing\b|\bcounts? (?:as|for) (?:a )?(?:zero|0|nothing)\b")
+ZERO = re.compile(
+    r"\bzeros?\b|\bzeroes\b|\b0(?: points?| ?%| percent)?\b(?![.,/]\d)|\bno (?:points?|credit)\b|\bnothing\b|\bcounts? (?:as|for) (?:a )?(?:zero|0|nothing)\b"
+)
 SURE_ZERO = re.compile(r"\bzeros?\b|\bzeroes\b|(?<![\d.,])0(?![\d/%]|[.,]\d| ?percent)|\b0(?: points?| ?%)")
-NOT_BLANKS = re.compile(r"\bcheat|\bplagia|\bcopied|\bcopying|dishonest|integrity|misconduct|\bcaught\b|\bphone|\bnegative\b|not (?:a |be a )?zero|instead of (?:a )?zero|rather than (?:a )?zero|\bno zeros?\b|\bexempt\b")
+NOT_BLANKS = re.compile(
+    r"\bcheat|\bplagia|\bcopied|\bcopying|dishonest|integrity|misconduct|\bcaught\b|\bphone|\bnegative\b|not (?:a |be a )?zero|instead of (?:a )?zero|rather than (?:a )?zero|\bno zeros?\b|\bexempt\b"
+)
 
 
 def says_zero_for_blanks(text: str) -> bool:
@@ -107,18 +131,51 @@ def says_zero_for_blanks(text: str) -> bool:
 # --- what no rule can hold --------------------------------------------------------------------
 
 UNREAD: Sequence[Policy] = (
-    _policy(r"\breplac(?:e|es|ed|ing)\b.{0,60}\b(?:score|grade|exam|midterm|test|quiz|lowest|lower|final)|(?:final|exam|midterm|score).{0,80}\breplac", "the final replaces the lower midterm"),
-    _policy(r"\bif\b.{0,80}\b(?:grade|score|exam|final|midterm|average|percentage|lowest)\b.{0,80}\b(?:count|drop|raise|lower|double|substitut|instead|higher|better)", "if the final is better, it counts twice"),
-    _policy(r"\b(?:absen|miss(?:ed|ing)? (?:more than|class)|tard|late arrivals?)\w*\b.{0,120}\b(?:lower|reduc|off your|deduct|points? off|letter grade|drop|fail|cost|minus|take)", "after the third absence I take 10 points off your total"),
-    _policy(r"\b(?:lower|reduc|deduct|take|subtract)\w*\b.{0,80}\b(?:absence|class missed|missed class)", "I deduct 2% for each absence"),
-    _policy(r"\b(?:must|have to|need to)\b.{0,40}\b(?:pass|earn|score|take part|complete|average)\b.{0,80}\b(?:to pass|in order to|for a c|the course)\b", "you must pass the final to pass the course"),
-    _policy(r"\b(?:required|needed|necessary) (?:in order )?to pass\b|\bno one passes\b|\bcannot pass\b", "a passing grade on the final is required to pass the course"),
+    _policy(
+        r"\breplac(?:e|es|ed|ing)\b.{0,60}\b(?:score|grade|exam|midterm|test|quiz|lowest|lower|final)|(?:final|exam|midterm|score).{0,80}\breplac",
+        "the final replaces the lower midterm",
+    ),
+    _policy(
+        r"\bif\b.{0,80}\b(?:grade|score|exam|final|midterm|average|percentage|lowest)\b.{0,80}\b(?:count|drop|raise|lower|double|substitut|instead|higher|better)",
+        "if the final is better, it counts twice",
+    ),
+    _policy(
+        r"\b(?:absen|miss(?:ed|ing)? (?:more than|class)|tard|late arrivals?)\w*\b.{0,120}\b(?:lower|reduc|off your|deduct|points? off|letter grade|drop|fail|cost|minus|take)",
+        "after the third absence I take 10 points off your total",
+    ),
+    _policy(
+        r"\b(?:lower|reduc|deduct|take|subtract)\w*\b.{0,80}\b(?:absence|class missed|missed class)",
+        "I deduct 2% for each absence",
+    ),
+    _policy(
+        r"\b(?:must|have to|need to)\b.{0,40}\b(?:pass|earn|score|take part|complete|average)\b.{0,80}\b(?:to pass|in order to|for a c|the course)\b",
+        "you must pass the final to pass the course",
+    ),
+    _policy(
+        r"\b(?:required|needed|necessary) (?:in order )?to pass\b|\bno one passes\b|\bcannot pass\b",
+        "a passing grade on the final is required to pass the course",
+    ),
     _policy(r"\bcurv(?:e|ed|es|ing)\b(?!s? (?:of|in))", "exams may be curved"),
-    _policy(r"\b(?:highest|best) (?:score|grade|one|quiz)?\b.{0,30}\b(?:dropped|left out|not count)", "the highest and the lowest score are dropped"),
-    _policy(r"\bif\b.{0,120}\b(?:i|we)(?: will|'ll) (?:drop|shorten|raise|add|lower|weigh|count|skip|cancel|give)", "if clouds keep us in, I will shorten the log"),
-    _policy(r"\b(?:lowest|worst)\b.{0,60}\b(?:dropped|drop|not count).{0,80}\b(?:if|provided|as long as|only|unless)\b(?! you miss)", "the lowest quiz is dropped if you come to every class"),
-    _policy(r"\bif you\b.{0,80}\b(?:drop|dropped|skip|forgiven|excused|doubled?|counts? (?:twice|double))\b", "if you come to every class, one quiz is dropped"),
-    _policy(r"\bimprov\w+\b.{0,80}\b(?:grade|raise|considered|taken into account|weigh)", "improvement is taken into account"),
+    _policy(
+        r"\b(?:highest|best) (?:score|grade|one|quiz)?\b.{0,30}\b(?:dropped|left out|not count)",
+        "the highest and the lowest score are dropped",
+    ),
+    _policy(
+        r"\bif\b.{0,120}\b(?:i|we)(?: will|'ll) (?:drop|shorten|raise|add|lower|weigh|count|skip|cancel|give)",
+        "if clouds keep us in, I will shorten the log",
+    ),
+    _policy(
+        r"\b(?:lowest|worst)\b.{0,60}\b(?:dropped|drop|not count).{0,80}\b(?:if|provided|as long as|only|unless)\b(?! you miss)",
+        "the lowest quiz is dropped if you come to every class",
+    ),
+    _policy(
+        r"\bif you\b.{0,80}\b(?:drop|dropped|skip|forgiven|excused|doubled?|counts? (?:twice|double))\b",
+        "if you come to every class, one quiz is dropped",
+    ),
+    _policy(
+        r"\bimprov\w+\b.{0,80}\b(?:grade|raise|considered|taken into account|weigh)",
+        "improvement is taken into account",
+    ),
     _policy(r"\b(?:grade|letter)\b.{0,40}\b(?:raised|bumped|lifted|moved up)\b", "a borderline grade may be raised"),
     _policy(r"\b(?:higher|better|larger|greater|best) of (?:the|your)?\b", "the better of the two averages counts"),
 )

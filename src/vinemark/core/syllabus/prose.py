@@ -4,24 +4,35 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 from fractions import Fraction
+from typing import NamedTuple
 
 from vinemark.core.syllabus.facts import SaidCategory
 from vinemark.core.syllabus.layout import Page, Sentence
 from vinemark.core.syllabus.naming import BRACKETS, clean, is_extra, mentioned
-from vinemark.core.syllabus.normal import MARKS, NUMBER, NUMBER_WORD, PART, PERCENT_SIGN, POINTS_WORD, part_of, value_of, whole
+from vinemark.core.syllabus.normal import (
+    MARKS,
+    NUMBER,
+    NUMBER_WORD,
+    PART,
+    PERCENT_SIGN,
+    POINTS_WORD,
+    part_of,
+    value_of,
+    whole,
+)
 
 OF_GRADE = (
     r"(?:(?: toward(?:s)?| of| to| in| for)? ?(?:the |your |their )?(?:(?:course|final|overall|total|semester|term|class|whole|entire)(?:'s)? ){0,2}"
     r"(?:grades?|marks?|averages?|total)\b| of (?:it|this|the whole)\b)"
 )
 AMOUNT = re.compile(
-    rf"(?P<percent>{NUMBER}){PERCENT_SIGN}(?P<of>{OF_GRADE})?|(?P<part>{PART})(?P<of2>{OF_GRADE})|(?P<bare>{PART})(?= (?:comes |is |goes )?(?:from|for|to|is)\b)|(?:(?<=\bis )|(?<=\bare )|(?<= up ))(?P<bare2>{PART})(?=[,.;]| and )"
+    rf"(?P<percent>{NUMBER}){PERCENT_SIGN}(?P<of>{OF_GRADE})?|(?P<part>{PART})(?P<of2>{OF_GRADE})|(?P<bare>{PART})(?= (?:comes |is |goes )?(?:from|for|to|is)\b)|(?:(?<=\bis )|(?<=\bare )|(?<= up )|(?<=count )|(?<=counts )|(?<=worth )|(?<= for )|(?<=brings ))(?P<bare2>{PART})(?=[,.;]| and )"
 )
 POINTS_AMOUNT = re.compile(rf"(?P<points>{NUMBER}){POINTS_WORD}(?P<each> ?(?:each|apiece|a piece|per [a-z-]+))?")
 FOR_EACH = re.compile(r"^ ?(?:of [a-z ]{3,30}? )?(?:each|apiece|a piece|per [a-z]+)\b")
 WEIGHS = re.compile(
     r"\b(?:is|are|will be|be|counts?|counting|counted|worth|makes? up|making up|carr(?:y|ies)|contributes?|contributing|accounts?(?: for)?|brings?|"
-    r"forms?|constitutes?|represents?|weighs?|weighed|weighted|determines?|comprises?|earns?|gives?|adds?|gets?|stands? for|is set at|for|at|decides?)\b"
+    r"forms?|constitutes?|represents?|weighs?|weighed|weighted|determines?|comprises?|earns?|gives?|adds?|gets?|stands? for|is set at|good for|good|for|at|decides?)\b"
 )
 COMES_FROM = re.compile(
     r"^(?:,|:| -)? ?(?:(?:will )?(?:comes?|derives?|be (?:based|drawn)|is|are|will be|goes|depends?|rests?) ?(?:from|to|on|based on|taken from|drawn from|"
@@ -29,16 +40,18 @@ COMES_FROM = re.compile(
 )
 NOT_A_WEIGHT = re.compile(
     r"\blate\b|\bloses?\b|\blose\b|\blost\b|penalt|deduct|\btak(?:e|en) off\b|\boff\b|\bper day\b|\ba day\b|each day|\bat least\b|\bat most\b|or better\b|or higher\b|or more\b|"
-    r"\bfewer\b|\bmore than\b|less than|\bbelow\b|\babove\b|\bunder\b|\bover \d|\bpass(?:es|ed|ing)?\b(?! ?/)|of the (?:class|students|people|time|questions|points|meetings|sessions|lectures|term|exam|paper|book|"
+    r"\bfewer\b|\bmore than\b|less than|\b(?:below|above|under|over) (?:an? |the )?\d|\bpass(?:es|ed|ing)?\b(?! ?/)|of the (?:class|students|people|time|questions|points|meetings|sessions|lectures|term|exam|paper|book|"
     r"hours|recitations|evenings|problems|course is|score|credit)|of (?:its|their|this|that|an?) |plagiar|cheat|attendance of|must attend|"
     r"discount|round|last (?:year|term)|about \d+ ?%|around \d|roughly|yield|accura|confiden|\bif\b|cut by|reduc|halv|of each (?:exam|report|paper)|of all"
 )
-LATE_ONLY = re.compile(r"\blate\b|\bloses?\b|penalt|deduct|\bif\b|per day|a day\b|\bpass\b|at least|discount|last (?:year|term)")
+LATE_ONLY = re.compile(
+    r"\blate\b|\bloses?\b|penalt|deduct|\bif\b|per day|a day\b|\bpass\b|at least|discount|last (?:year|term)"
+)
 REST = re.compile(
     r"\b(?:the )?(?:rest|remainder|remaining(?: part)?|other half|balance)\b(?! of the (?:term|class|exam))"
 )
 LEADS_IN = re.compile(
-    r"\b(?:based on|consists? of|made up of|composed of|comprised of|determined by|evaluated (?:through|by|on|from|with)|assessed (?:through|by|on|from|with)|graded (?:through|by|on|from)|calculated from|computed from|worked out from|"
+    r"\b(?:based on|consists? of|made up of|composed of|comprised of|comes? from|determined by|evaluated (?:through|by|on|from|with)|assessed (?:through|by|on|from|with)|graded (?:through|by|on|from)|calculated from|computed from|worked out from|"
     r"the sum of|broken down into|includes?|as follows)\b"
 )
 SUBORDINATE = re.compile(
@@ -84,58 +97,122 @@ def said_weights(page: Page) -> list[Said]:
     return found
 
 
+class Amount(NamedTuple):
+    """A percentage in a sentence: its place, its value, whether it is said to be of the grade, and of how many items.
+
+    '20%, 20% and 30%' is one amount of three items; '3 x 20%' is 20 for each of three.
+    """
+
+    start: int
+    end: int
+    value: Fraction
+    of_grade: bool
+    listed: int = 1
+    times: int | None = None
+
+
 def _weights(sentence: Sentence) -> list[Said]:
     text = sentence.text
-    amounts = [m for m in AMOUNT.finditer(text) if _may_be_weight(text, m)]
+    amounts = _amounts(text)
     rest = REST.search(text)
     found: list[Said] = []
     edge = 0
-    for place, match in enumerate(amounts):
-        following = amounts[place + 1].start() if place + 1 < len(amounts) else len(text)
-        said = _one(sentence, match, edge, following)
-        edge = said.end - sentence.start if said else match.end()
+    for place, amount in enumerate(amounts):
+        following = amounts[place + 1].start if place + 1 < len(amounts) else len(text)
+        said = _one(sentence, amount, edge, following)
+        edge = said.end - sentence.start if said else amount.end
         if said:
             found.append(said)
-    if rest and not any(s.start <= sentence.start + rest.start() <= s.end for s in found) and "%" not in text[rest.end() : rest.end() + 20]:
+    unsaid = rest and not any(s.start <= sentence.start + rest.start() <= s.end for s in found)
+    if rest and unsaid and "%" not in text[rest.end() : rest.end() + 20]:
         found += _the_rest(sentence, rest)
     return found
 
 
+def _amounts(text: str) -> list[Amount]:
+    """The amounts of a sentence that can be weights, those of one list taken together."""
+    found: list[Amount] = []
+    for match in AMOUNT.finditer(text):
+        value = value_of(match["percent"]) if match["percent"] else _percent_of_part(_part_in(match))
+        if value is not None and 0 < value <= 100 and _may_be_weight(text, match):
+            times = re.search(rf"({NUMBER}) ?(?:x|@|times|at) ?$", text[: match.start()])
+            amount = Amount(match.start(), match.end(), value, _of_grade(match), times=whole(times[1]) if times else None)
+            listed = found and re.fullmatch(r",? ?(?:and|or|,|/)? ?", text[found[-1].end : amount.start])
+            if listed and text[found[-1].end : amount.start].strip():
+                last = found.pop()
+                amount = Amount(last.start, amount.end, last.value + value, amount.of_grade, last.listed + 1)
+            found.append(amount)
+    return sorted([*found, *_unmarked(text, found)]) if found else []
+
+
+def _part_in(match: re.Match[str]) -> str:
+    return match["part"] or match["bare"] or match["bare2"]
+
+
+def _of_grade(match: re.Match[str]) -> bool:
+    return bool(match["of"] or match["of2"] or match["bare"] or match["bare2"])
+
+
+def _unmarked(text: str, found: Sequence[Amount]) -> list[Amount]:
+    """'Papers are good for ten percent, and the debate for ten': a number that goes on without its sign."""
+    made = []
+    for match in re.finditer(rf"\b(?:for|at|counts?) ({NUMBER})(?=[.,;)]| and |$)", text):
+        value = value_of(match[1])
+        after_one = any(a.end <= match.start() for a in found) and not any(a.start <= match.start(1) < a.end for a in found)
+        if after_one and value is not None and 0 < value < 100:
+            made.append(Amount(match.start(1), match.end(1), value, False))
+    return made
+
+
 def _may_be_weight(text: str, match: re.Match[str]) -> bool:
     """Whether an amount can be a weight by the words of its own clause."""
+    if (match["bare"] or match["bare2"]) and not re.search(rf"{PART}{OF_GRADE}|{NUMBER}{PERCENT_SIGN}", text):
+        return _stands_for_another(match)
     left = max(text.rfind(c, 0, match.start()) for c in (";", ":")) + 1
     right = min([n for c in (";",) if (n := text.find(c, match.end())) >= 0], default=len(text))
-    clause = text[left:right]
-    if (match["bare"] or match["bare2"]) and not re.search(rf"{PART}{OF_GRADE}|{NUMBER}{PERCENT_SIGN}", text):
-        return False
-    if match["of"] or match["of2"] or match["bare"] or match["bare2"]:
-        return not LATE_ONLY.search(clause)
+    if _of_grade(match):
+        return not LATE_ONLY.search(text[left:right])
     near = text[max(left, match.start() - 60) : min(right, match.end() + 45)]
     return not NOT_A_WEIGHT.search(near)
 
 
-def _one(sentence: Sentence, match: re.Match[str], edge: int, following: int) -> Said | None:
+def _stands_for_another(match: re.Match[str]) -> bool:
+    """'count another fifth': it goes on from a sentence before."""
+    return _part_in(match).strip().startswith("another")
+
+
+def _one(sentence: Sentence, amount: Amount, edge: int, following: int) -> Said | None:
     text = sentence.text
-    amount = value_of(match["percent"]) if match["percent"] else _percent_of_part(match["part"] or match["bare"] or match["bare2"])
-    if amount is None or amount <= 0 or amount > 100:
-        return None
-    after = text[match.end() : following]
-    each = bool(FOR_EACH.match(after) or re.match(r"^,? ?(?:each|apiece)\b", after))
-    left, right = text[edge : match.start()], after
-    named = _named_right(left, right, edge, match.end()) or _named_left(left, edge)
+    left, right = text[edge : amount.start], text[amount.end : following]
+    named = _named_right(left, right, amount.end) or _named_left(left, edge)
     if named is None:
         return None
-    start, end = named
-    words = text[start:end]
+    words = text[named[0] : named[1]]
     name = clean(words)
     if not re.search("[a-z]{3}", name.text.lower()) or len(name.text.split()) > 7:
         return None
-    each = each or bool(re.search(r"\beach of\b|\beach\b|\bevery\b", text[edge : match.start()]) and not re.search(r"\btogether\b|in all", text[edge:following]))
-    sure = bool(match["of"] or match["of2"]) or bool(WEIGHS.search(left) or COMES_FROM.match(right))
-    last = max(end, match.end())
-    extra = is_extra(text[max(0, start - 30) : min(len(text), last + 60)]) or bool(re.search(r"on top of|additional|beyond the 100", text[edge:following]))
-    return Said(name.text, sentence.start + min(start, match.start()), sentence.start + last, amount, each, name.count or _count_left(left), extra,
-                sure and bool(WORK.search(words) or match["of"] or match["of2"]) or bool(WORK.search(words)))  # fmt: skip
+    last = max(named[1], amount.end)
+    around = text[max(0, named[0] - 30) : min(len(text), last + 60)]
+    extra = is_extra(around) or bool(re.search(r"on top of|additional|beyond the 100", text[edge:following]))
+    count = name.count or _count_left(left) or amount.times
+    return Said(
+        name.text,
+        sentence.start + min(named[0], amount.start),
+        sentence.start + last,
+        amount.value,
+        amount.times is not None or _for_each(text[edge : amount.start], right),
+        count if amount.listed == 1 else amount.listed,
+        extra,
+        amount.of_grade or bool(WORK.search(words)),
+    )
+
+
+def _for_each(left: str, right: str) -> bool:
+    """Whether an amount is each one's: '15% each', 'each of the three midterms counts 15%'."""
+    if FOR_EACH.match(right) or re.match(r"^,? ?(?:each|apiece)\b", right):
+        return True
+    together = re.search(r"\btogether\b|in all", left + right)
+    return bool(re.search(r"\beach\b|\bevery\b", left)) and not together
 
 
 def _count_left(left: str) -> int | None:
@@ -149,16 +226,31 @@ def _percent_of_part(text: str) -> Fraction | None:
     return None if found is None else 100 * found
 
 
-def _named_right(left: str, right: str, edge: int, end: int) -> tuple[int, int] | None:
+def _named_right(left: str, right: str, end: int) -> tuple[int, int] | None:
     """The words after the amount, where they name the work: '30% comes from homework', '20% homework'."""
     comes = COMES_FROM.match(right)
-    starts = not re.search("[a-z]{2}", re.sub(r"\b(?:and|the|another|a|an|of|your|for|then|with|grade|plus|count|remaining|other|last|final|course)\b", "", left))
+    starts = not re.search(
+        "[a-z]{2}",
+        re.sub(
+            r"\b(?:and|the|another|a|an|of|your|for|then|with|grade|plus|count|remaining|other|last|final|course)\b",
+            "",
+            left,
+        ),
+    )
     if comes is None and not (starts and re.match(r" ?(?:of )?[a-z(]", right)):
         return None
-    if comes is not None and not starts and re.match(r"^,? ?(?:for|on) ", right) and re.search(rf"{WEIGHS.pattern}\W*$", left):
+    if (
+        comes is not None
+        and not starts
+        and re.match(r"^,? ?(?:for|on) ", right)
+        and re.search(rf"{WEIGHS.pattern}\W*$", left)
+    ):
         return None
     begin = comes.end() if comes else 0
-    stop = re.search(r",(?! and [a-z]+ (?:together|$))| and (?:the |another |a |an )?(?:remaining |other |last |final )?(?:\d|[a-z]+ ?(?:%|percent))|[.;:(]| - |, that is|, which| which | that (?:you|we|is)|$", right[begin:])
+    stop = re.search(
+        r",(?! and [a-z]+ (?:together|$))| and (?:the |another |a |an )?(?:remaining |other |last |final )?(?:\d|[a-z]+ ?(?:%|percent))|[.;:(]| - |, that is|, which| which | that (?:you|we|is)|$",
+        right[begin:],
+    )
     piece = right[begin : begin + (stop.start() if stop else len(right))]
     return (end + begin, end + begin + len(piece)) if re.search("[a-z]{3}", piece) else None
 
@@ -175,14 +267,25 @@ def _named_left(left: str, edge: int) -> tuple[int, int] | None:
     offset = cut + 1 if cut >= 0 and re.search("[a-z]{3}", masked[cut + 1 :]) else 0
     pieces: list[tuple[int, int]] = []
     begin = offset
-    for mark in re.finditer(r",(?= )|;|\.(?= )| and (?=(?:each|the|a|an|your|two|three|four|five|six|seven|eight|ten|another)\b)|^ ?and ", masked[offset:]):
+    for mark in re.finditer(
+        r",(?= )|;|\.(?= )| and (?=(?:each|the|a|an|your|two|three|four|five|six|seven|eight|ten|another)\b)|^ ?and ",
+        masked[offset:],
+    ):
         pieces.append((begin, offset + mark.start()))
         begin = offset + mark.end()
     pieces.append((begin, len(masked)))
     for start, end in reversed(pieces):
         piece = masked[start:end]
-        words = re.sub(rf"{WEIGHS.pattern}|{MARKS['number']}|\b(?:the|a|an|each|up|to|only|also|another|and|together|will|of|them|these|they|it|both|all)\b", " ", piece)
-        if re.search("[a-z]{3}", words) and not (SUBORDINATE.match(piece) and (start, end) != pieces[0] and not piece.lstrip().startswith(("each of the", "one ", "two ", "with"))):
+        words = re.sub(
+            rf"{WEIGHS.pattern}|{MARKS['number']}|\b(?:the|a|an|each|up|to|only|also|another|and|together|will|of|them|these|they|it|both|all)\b",
+            " ",
+            piece,
+        )
+        if re.search("[a-z]{3}", words) and not (
+            SUBORDINATE.match(piece)
+            and (start, end) != pieces[0]
+            and not piece.lstrip().startswith(("each of the", "one ", "two ", "with"))
+        ):
             return edge + start, edge + end
     return None
 
@@ -190,7 +293,10 @@ def _named_left(left: str, edge: int) -> tuple[int, int] | None:
 def _the_rest(sentence: Sentence, rest: re.Match[str]) -> list[Said]:
     """'The rest is participation', without a number."""
     after = sentence.text[rest.end() :]
-    comes = re.match(r"(?: of (?:the|your) (?:course |final |overall )?(?:grade|mark|points))? (?:(?:will )?(?:comes?|is|are|goes|be|depends?|will be)) ?(?:from|to|for|on|your|based on)? ?", after)
+    comes = re.match(
+        r"(?: of (?:the|your) (?:course |final |overall )?(?:grade|mark|points))? (?:(?:will )?(?:comes?|is|are|goes|be|depends?|will be)) ?(?:from|to|for|on|your|based on)? ?",
+        after,
+    )
     if not comes:
         return []
     stop = re.search(r"[,.;:(]| which | that ", after[comes.end() :])
@@ -199,7 +305,19 @@ def _the_rest(sentence: Sentence, rest: re.Match[str]) -> list[Said]:
     if not WORK.search(piece) or len(name.text.split()) > 6:
         return []
     start = sentence.start + rest.start()
-    return [Said(name.text, start, sentence.start + rest.end() + comes.end() + len(piece), None, False, name.count, False, True, True)]
+    return [
+        Said(
+            name.text,
+            start,
+            sentence.start + rest.end() + comes.end() + len(piece),
+            None,
+            False,
+            name.count,
+            False,
+            True,
+            True,
+        )
+    ]
 
 
 def said_points(page: Page) -> list[Said]:
@@ -219,7 +337,10 @@ def _points(sentence: Sentence) -> list[Said]:
     edge = 0
     for match in amounts:
         left = text[edge : match.start()]
-        total = re.match(rf",? ?(?:that (?:is|makes)|which (?:is|makes)|for a total of|or|=|making|so|i\.e\.,?|for) (?:a total of )?({NUMBER})\b(?! ?%)", text[match.end() :])
+        total = re.match(
+            rf",? ?(?:that (?:is|makes)|which (?:is|makes)|for a total of|or|=|making|so|i\.e\.,?|for) (?:a total of )?({NUMBER})\b(?! ?%)",
+            text[match.end() :],
+        )
         named = _named_left(left, edge)
         edge = match.end() + (total.end() if total else 0)
         if named is None:
@@ -238,8 +359,11 @@ def _points(sentence: Sentence) -> list[Said]:
 def _not_points(text: str, match: re.Match[str]) -> bool:
     near = text[max(0, match.start() - 50) : match.end() + 30]
     return bool(
-        re.search(r"\blate\b|\bloses?\b|\boff\b|deduct|penalt|absen|and up\b|and above|or more|fewer|less than|at least|the term comes|in all|total of \d|percentage$|"
-                  r"out of|\bif\b|it says|last year|ignore that|(?:is|are|gets?|earns?|for) an? [a-df]\b", near)  # fmt: skip
+        re.search(
+            r"\blate\b|\bloses?\b|\boff\b|deduct|penalt|absen|and up\b|and above|or more|fewer|less than|at least|the term comes|in all|total of \d|percentage$|"
+            r"out of|\bif\b|it says|last year|ignore that|(?:is|are|gets?|earns?|for) an? [a-df]\b",
+            near,
+        )  # fmt: skip
         or re.match(r" percentage|-point", text[match.end() - 1 :])
     )
 

@@ -77,7 +77,9 @@ class _Reader:
         ends = {e.line: e for e in rows}
         weighted = self._rows_weighted(picked)
         for entry in picked:
-            following = min((line for line in ends if line > entry.line and ends[line] in picked), default=entry.line + 12)
+            following = min(
+                (line for line in ends if line > entry.line and ends[line] in picked), default=entry.line + 12
+            )
             nested_notes(self.page, entry, min(following, entry.line + 12))
             self._take_row(entry, weighted)
         self.reading.basis = "weighted" if weighted else "points"
@@ -116,7 +118,11 @@ class _Reader:
         total = sum((c.weight or 0 for c in self.reading.categories if not c.extra), Fraction(0))
         for said in weights:
             known = [c.name.lower() for c in self.reading.categories]
-            if said.extra or said.name.lower() in known or any(c.start <= said.start < c.end for c in self.reading.categories):
+            if (
+                said.extra
+                or said.name.lower() in known
+                or any(c.start <= said.start < c.end for c in self.reading.categories)
+            ):
                 continue
             amount = HUNDRED - total if said.rest and said.amount is None else said.whole
             if amount is not None and total + amount == HUNDRED and said.sure:
@@ -141,7 +147,9 @@ class _Reader:
         names = {s.name.lower() for s in found}
         bare = [s for s in self._bare_points() if s.name.lower() not in names]
         if totals and _sum_of(found) not in totals:
-            found = next((sorted([*found, s], key=lambda s: s.start) for s in bare if _sum_of([*found, s]) in totals), found)
+            found = next(
+                (sorted([*found, s], key=lambda s: s.start) for s in bare if _sum_of([*found, s]) in totals), found
+            )
         if len(found) < 2 and not (totals & {_sum_of(found)}):
             return
         self._take_said(found)
@@ -151,7 +159,9 @@ class _Reader:
         """'The project is 130': points without the word, to be taken only where they complete the total."""
         found = []
         for sentence in self.page.sentences:
-            for match in re.finditer(rf"\b(?:is|for|at) ({NUMBER})(?!{PERCENT_SIGN}|{POINTS_WORD}|\d|[.,]\d)(?= ?[,.;(]|$)", sentence.text):
+            for match in re.finditer(
+                rf"\b(?:is|for|at) ({NUMBER})(?!{PERCENT_SIGN}|{POINTS_WORD}|\d|[.,]\d)(?= ?[,.;(]|$)", sentence.text
+            ):
                 pieces = [p for p in re.split(r"[.;:]| and ", sentence.text[: match.start()]) if p.strip()]
                 name = clean(pieces[-1].split(",")[0]).text if pieces else ""
                 if 0 < len(name.split()) < 6:
@@ -186,7 +196,10 @@ class _Reader:
         text = sentence.text
         if not (is_extra(text) or (is_extra(sentence.section.heading) and re.search(r"\badd|\bon top", text))):
             return None
-        if re.search(r"\bno extra|not (?:offer|give|accept)|\bno bonus|never|there is none|bonus questions?|on (?:each|every|the) (?:exam|test|quiz)", text):
+        if re.search(
+            r"\bno extra|not (?:offer|give|accept)|\bno bonus|never|there is none|bonus questions?|on (?:each|every|the) (?:exam|test|quiz)",
+            text,
+        ):
             return None
         if re.search(r"\blate\b|\bloses?\b", text) or sentence.section.kind == "calendar":
             return None
@@ -200,7 +213,9 @@ class _Reader:
         amount = value_of(match["n"])
         on_average = re.search(r"(?:final|course|overall) (?:average|grade|percentage|mark|score)", sentence.text)
         weighted = self.reading.basis == "weighted" and (unit == "weight" or bool(on_average))
-        made = SaidCategory(_extra_name(sentence.text, match.start()), extra=True, start=sentence.start, end=sentence.end)
+        made = SaidCategory(
+            _extra_name(sentence.text, match.start()), extra=True, start=sentence.start, end=sentence.end
+        )
         if weighted:
             made.weight = amount
         elif unit == "points":
@@ -223,7 +238,7 @@ class _Reader:
     def _count(self, sentence: Sentence, match: re.Match[str], last: SaidCategory | None) -> None:
         number = whole(match["n"])
         words = match["what"] or ""
-        if number is None or number > 60 or _before_count(sentence.text[: match.start()]):
+        if number is None or number > 60 or (number == 1 and re.search(r"\bdrop|\bskip|\bmiss", sentence.text)) or _before_count(sentence.text[: match.start()]):
             return
         if re.match(r"(?:of )?(?:them|these)\b", words.strip()):
             category = nearest_before(sentence.text[: match.start()], self.reading.categories) or last
@@ -234,7 +249,12 @@ class _Reader:
         if category.name.lower().endswith("final exam") or category.name.lower() == "final":
             return
         category.count = number
-        if category.points is not None and category.points_each is None and self.reading.basis == "points" and self._each_said(sentence, match):
+        if (
+            category.points is not None
+            and category.points_each is None
+            and self.reading.basis == "points"
+            and self._each_said(sentence, match)
+        ):
             category.points_each = category.points / number
         self._clause(sentence.start + match.start(), sentence.start + match.end(), "count", category)
 
@@ -297,11 +317,15 @@ class _Reader:
             read = any(c.start < sentence.end and sentence.start < c.end for c in self.reading.clauses)
             conditional = is_conditional(sentence.text)
             if holds_no_rule(sentence) and (conditional or not read):
-                self.reading.unread.append(Unread(sentence.start, sentence.end, self.page.said(sentence.start, sentence.end)))
+                self.reading.unread.append(
+                    Unread(sentence.start, sentence.end, self.page.said(sentence.start, sentence.end))
+                )
 
 
 EXTRA_PERCENT = phrase(rf"(?:up to |another |an additional |as much as |at most )?(?P<n>{{number}}){PERCENT_SIGN}")
-EXTRA_POINTS = phrase(rf"(?:up to |another |an additional |as much as |at most )?(?P<n>{{number}})(?: extra| bonus| additional)?{POINTS_WORD}")
+EXTRA_POINTS = phrase(
+    rf"(?:up to |another |an additional |as much as |at most )?(?P<n>{{number}})(?: extra| bonus| additional)?{POINTS_WORD}"
+)
 COUNT_OF = phrase(
     r"(?<![\d.,/$-])\b(?P<n>{number})(?![\d.,]*\d)(?! ?(?:%|percent|points?\b|pts?\b|marks?\b|minutes?|mins?\b|hours?\b|pages?|weeks?|words?|days?|"
     r"a\.m|p\.m|o'clock|credits?|percentage|late|absences?|times?\b|people|students?|to \d|or \d|x |:))[ -](?P<what>(?:of (?:them|these)|[a-z][a-z'-]*)(?: [a-z][a-z'-]*){0,3})"
@@ -321,13 +345,19 @@ def _before_count(before: str) -> bool:
 
 def _first_words(words: str) -> str:
     """The noun a number stands before, without what follows it."""
-    stop = re.search(r"\b(?:is|are|will|were|on|in|at|of|for|with|and|or|that|which|due|during|over|to|from|per|count|each|worth|make|makes|you|we|i)\b", words)
+    stop = re.search(
+        r"\b(?:is|are|will|were|on|in|at|of|for|with|and|or|that|which|due|during|over|to|from|per|count|each|worth|make|makes|you|we|i)\b",
+        words,
+    )
     return words[: stop.start()] if stop and stop.start() else words
 
 
 def _extra_name(text: str, amount_at: int) -> str:
     """A short name at the start of the sentence, or plain 'Extra credit'."""
-    found = re.match(r"^(?:\W*)([a-z][a-z' -]{3,40}?) ?\((?:extra credit|bonus)\)|^\W*(?:extra credit|bonus)[:,-] ?([a-z][a-z' -]{3,30}?)[:,(-]", text)
+    found = re.match(
+        r"^(?:\W*)([a-z][a-z' -]{3,40}?) ?\((?:extra credit|bonus)\)|^\W*(?:extra credit|bonus)[:,-] ?([a-z][a-z' -]{3,30}?)[:,(-]",
+        text,
+    )
     name = next((g for g in found.groups() if g), "") if found else ""
     return name[:1].upper() + name[1:] if 0 < len(name.split()) <= 5 else "Extra credit"
 
@@ -344,7 +374,9 @@ def _fitting(found: Sequence[Said]) -> list[Said]:
             once.append(said)
     sure = [s for s in once if s.sure]
     for tried in (sure, once, *_stretches(once)):
-        if tried and (_sum_of(tried) == HUNDRED or (_sum_of(tried) < HUNDRED and any(s.rest and s.amount is None for s in tried))):
+        if tried and (
+            _sum_of(tried) == HUNDRED or (_sum_of(tried) < HUNDRED and any(s.rest and s.amount is None for s in tried))
+        ):
             return list(tried)
     return sure
 

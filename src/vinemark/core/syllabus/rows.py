@@ -45,9 +45,13 @@ PART = re.compile(
     r"\bpart\b|\bsection\b|multiple[- ]choice|short[- ]answer|\bof the (?:exam|paper|project|report|grade for|log|final|score)\b|\bquestions?\b|"
     r"\bproblems\b|true[/ -]false|\bof (?:it|this|that|each)\b|\bdraft\b|\bproposal\b|\boutline\b|content|delivery|grammar|clarity"
 )
-TIMES = phrase(r"(?P<n>{number}) ?(?:[a-z-]+ )?(?:x|@|at|of|times|\*) ?(?P<each>{number})(?: ?(?:points?|pts?\.?|marks?))?(?: (?:each|apiece))?")
+TIMES = phrase(
+    r"(?P<n>{number}) ?(?:[a-z-]+ )?(?:x|@|at|of|times|\*) ?(?P<each>{number})(?: ?(?:points?|pts?\.?|marks?))?(?: (?:each|apiece))?"
+)
 EACH = r"(?: (?:points?|pts?\.?))? ?(?:each|apiece|per [a-z]+|a piece|/ ?[a-z]+)"
-PER_ITEM = phrase(r"(?P<each>{number})(?: ?(?:points?|pts?\.?|marks?)) ?(?:each|apiece|a piece|per (?!cent|day|week|hour)[a-z-]+)")
+PER_ITEM = phrase(
+    r"(?P<each>{number})(?: ?(?:points?|pts?\.?|marks?)) ?(?:each|apiece|a piece|per (?!cent|day|week|hour)[a-z-]+)"
+)
 A_NUMBER_OF = phrase(
     r"(?:^|[|(,;:] ?|there (?:are|will be) |a total of |we have )(?P<n>{number})(?: (?!points?|pts|percent|minutes?|mins?|hours?|pages?|"
     r"weeks?|words?|days?|lowest|best|worst|highest|of |x |dropped|drops?|credits?|%|a\.m|p\.m|per|each|free|and)[a-z][a-z'-]*(?: (?!dropped|drop|count)[a-z][a-z'-]*){0,2})?"
@@ -56,7 +60,9 @@ A_NUMBER_OF = phrase(
 
 
 # 'up to 3%', 'at most 2%'
-MOST = phrase(rf"(?:up to|at most|maximum(?: of)?|no more than|capped at|not more than|as much as) (?P<n>{{number}}){PERCENT_SIGN}")
+MOST = phrase(
+    rf"(?:up to|at most|maximum(?: of)?|no more than|capped at|not more than|as much as) (?P<n>{{number}}){PERCENT_SIGN}"
+)
 
 
 @dataclass
@@ -189,7 +195,9 @@ def _from_table(page: Page, line: Line, number: int, cells: Mapping[Role, Span])
         if cell is not None:
             _read_number_cell(made, role, page.flat[cell.start : cell.end])
     numeric = {cells[role] for role in ("weight", "points", "each", "count") if role in cells}  # type: ignore[index]
-    words = " | ".join(page.flat[a:b] for a, b in line.cells if (a, b) not in numeric or re.search("[a-z]{3}", page.flat[a:b]))
+    words = " | ".join(
+        page.flat[a:b] for a, b in line.cells if (a, b) not in numeric or re.search("[a-z]{3}", page.flat[a:b])
+    )
     _read_remarks(made, words, name_text=lowered_name(text))
     if made.weight is None and made.points is None and made.points_each is None:
         _read_free(made, page.flat[start:end])
@@ -209,7 +217,9 @@ def _read_weight_cell(made: Entry, text: str) -> None:
         return
     made.weight = value_of(found[1])
     made.weight_each = bool(re.search(r"\beach\b|apiece", text))
-    if made.weight_each and (whole_said := re.search(rf"\(?= ?({NUMBER}){PERCENT_SIGN}|\(({NUMBER}){PERCENT_SIGN}", text)):
+    if made.weight_each and (
+        whole_said := re.search(rf"\(?= ?({NUMBER}){PERCENT_SIGN}|\(({NUMBER}){PERCENT_SIGN}", text)
+    ):
         made.weight, made.weight_each = value_of(whole_said[1] or whole_said[2]), False
 
 
@@ -256,7 +266,8 @@ def _from_line(page: Page, line: Line, number: int) -> Entry | None:
         made.points = _last_number(page, line)
     if made.weight is None and made.points is None and made.points_each is None:
         return None
-    _read_remarks(made, low, low)
+    joined = " | ".join(page.flat[a:b] for a, b in line.cells if re.search("[a-z]{2}", page.flat[a:b]))
+    _read_remarks(made, joined, joined)
     made.extra = is_extra(low)
     most = MOST.search(low)
     if made.extra and most and made.weight is not None:
@@ -276,7 +287,10 @@ def _short_line(low: str) -> bool:
         len(low) < 100
         and re.search(rf"{PERCENT_SIGN}|{POINTS_WORD}", low)
         and (
-            re.search(rf"(?:{PERCENT_SIGN}|{POINTS_WORD})(?: (?:of (?:the |your )?(?:{'|'.join(('final', 'course', 'total', 'overall'))} )?grade|each|total))?\)?[.;,]?$", low)
+            re.search(
+                rf"(?:{PERCENT_SIGN}|{POINTS_WORD})(?: (?:of (?:the |your )?(?:{'|'.join(('final', 'course', 'total', 'overall'))} )?grade|each|total))?\)?[.;,]?$",
+                low,
+            )
             or re.match(rf"{NUMBER}(?:{PERCENT_SIGN}|{POINTS_WORD})\W+[a-z]", low)
             or re.match(rf"[a-z][a-z &/'-]+ {NUMBER}{PERCENT_SIGN},", low)
             or re.match(rf"[a-z][a-z &/'-]+[:=-] ?{NUMBER}(?:{PERCENT_SIGN}|{POINTS_WORD})", low)
@@ -300,16 +314,26 @@ VERB = re.compile(
 def _name_part(text: str, low: str, cut: str) -> str | None:
     """Where the name stands: before the weight or its separator, or after a weight that comes first."""
     masked = BRACKETS.sub(lambda m: " " * len(m[0]), cut)
-    first = re.match(rf"\W*(?:up to )?{NUMBER}(?:{PERCENT_SIGN}|{POINTS_WORD})(?: of (?:the |your )?(?:course |final |overall )?grade)?(?: for| from| comes from| -|:|,|\|)*\s*", masked)
+    first = re.match(
+        rf"\W*(?:up to )?{NUMBER}(?:{PERCENT_SIGN}|{POINTS_WORD})(?: of (?:the |your )?(?:course |final |overall )?grade)?(?: for| from| comes from| -|:|,|\|)*\s*",
+        masked,
+    )
     if first and re.search("[a-z]{3}", masked[first.end() :]):
         rest = masked[first.end() :]
         stop = re.search(rf" \| | - |: |, (?!and )|[.;]|{WEIGHT_AT.pattern}", rest)
         return text[first.end() : first.end() + (stop.start() if stop else len(rest))]
-    at = WEIGHT_AT.search(masked) or re.search(rf"(?: {{3,}}|\t+){NUMBER} *$", masked) or re.search(rf"(?:[|:=]| -|\.\.) *{NUMBER} *$", masked) or WEIGHT_AT.search(low)
+    at = (
+        WEIGHT_AT.search(masked)
+        or re.search(rf"(?: {{3,}}|\t+){NUMBER} *$", masked)
+        or re.search(rf"(?:[|:=]| -|\.\.) *{NUMBER} *$", masked)
+        or WEIGHT_AT.search(low)
+    )
     if at is None or not re.search("[a-z]{2}", low[: at.start()]):
         return None
     before = masked[: at.start()]
-    stop = re.search(rf": | - | \||\t|  +(?=\S)|=|, (?=(?:the |best|lowest|each|which|{NUMBER}))|{VERB.pattern}", before)
+    stop = re.search(
+        rf": | - | \||\t|  +(?=\S)|=|, (?=(?:the |best|lowest|each|which|{NUMBER}))|{VERB.pattern}", before
+    )
     return text[: stop.start() if stop and stop.start() > 1 else at.start()]
 
 
@@ -329,7 +353,14 @@ def _read_free(made: Entry, text: str) -> None:
 
 def _read_percents(made: Entry, text: str) -> None:
     found = [
-        (value_of(m[1]), bool(re.match(r" ?(?:each|apiece|per (?:exam|test|paper|quiz|project|essay|midterm|lab|item))", text[m.end() :])))
+        (
+            value_of(m[1]),
+            bool(
+                re.match(
+                    r" ?(?:each|apiece|per (?:exam|test|paper|quiz|project|essay|midterm|lab|item))", text[m.end() :]
+                )
+            ),
+        )
         for m in re.finditer(rf"({NUMBER}){PERCENT_SIGN}", text)
         if not PENALTY.search(text[max(0, m.start() - 12) : m.end() + 14])
     ]
@@ -383,6 +414,8 @@ def _read_remarks(made: Entry, low: str, name_text: str) -> None:
 def nested_in(found: Sequence[Entry], page: Page) -> Iterator[tuple[Entry, Entry]]:
     """Pairs of an item and one that stands deeper below it."""
     for place, entry in enumerate(found):
-        above = next((e for e in reversed(found[:place]) if e.section is entry.section and e.indent < entry.indent), None)
+        above = next(
+            (e for e in reversed(found[:place]) if e.section is entry.section and e.indent < entry.indent), None
+        )
         if above is not None and page.lines[entry.line].kind == "item" and page.lines[above.line].kind == "item":
             yield above, entry

@@ -26,8 +26,12 @@ FORWARD = re.compile(rf"{LETTER}{FILL}(?:{BELOW}|{RANGE}|{LEAST})")
 # Number first: '93-100 A', '90 and up is an A', 'below 60: F'.
 BACKWARD = re.compile(rf"(?:{BELOW}|{RANGE}|{LEAST}){FILL_BACK}{LETTER}")
 # In a note without capitals: 'a is 90+, b is 80+'.
-SMALL = re.compile(rf"(?<![a-z0-9'])(?P<letter>[a-df][+-]?) ?(?:is|=|:|for|from) ?(?:at least |from )?(?:{BELOW}|{RANGE}|{LEAST})")
-ACROSS = re.compile(r"\b(\d{2})(?: ?[/,-] ?| )(\d{2})(?: ?[/,-] ?| )(\d{2})(?: ?[/,-] ?| )(\d{2})\b(?!(?: ?[/,-] ?| )\d)")
+SMALL = re.compile(
+    rf"(?<![a-z0-9'])(?P<letter>[a-df][+-]?) ?(?:is|=|:|for|from) ?(?:at least |from )?(?:{BELOW}|{RANGE}|{LEAST})"
+)
+ACROSS = re.compile(
+    r"\b(\d{2})(?: ?[/,-] ?| )(\d{2})(?: ?[/,-] ?| )(\d{2})(?: ?[/,-] ?| )(\d{2})\b(?!(?: ?[/,-] ?| )\d)"
+)
 SCALE_WORDS = re.compile(r"scale|letter|grade|cut ?-?offs?|straight|standard")
 
 
@@ -54,7 +58,13 @@ class ReadScale:
 
 def read_scale(page: Page) -> ReadScale | None:
     """The scale of a text, if it has one."""
-    tries = [_run(list(_matches(page, FORWARD))), _run(list(_matches(page, BACKWARD))), _run(list(_matches(page, SMALL))), _run(_lying(page)), _run(_bare(page))]
+    tries = [
+        _run(list(_matches(page, FORWARD))),
+        _run(list(_matches(page, BACKWARD))),
+        _run(list(_matches(page, SMALL))),
+        _run(_lying(page)),
+        _run(_bare(page)),
+    ]
     runs = [run for found in tries for run in found if _is_scale(run)]
     if not runs:
         return None
@@ -117,8 +127,11 @@ def _bare(page: Page) -> list[Found]:
     for match in ACROSS.finditer(page.text):
         numbers = [Fraction(n) for n in match.groups()]
         near = page.flat[max(0, match.start() - 120) : match.end() + 80]
-        if all(a > b for a, b in pairwise(numbers)) and 40 <= numbers[-1] and SCALE_WORDS.search(near):
-            return [Found(letter, n, None, match.start(), match.end(), open=True) for letter, n in zip("ABCD", numbers, strict=True)]
+        if all(a > b for a, b in pairwise(numbers)) and numbers[-1] >= 40 and SCALE_WORDS.search(near):
+            return [
+                Found(letter, n, None, match.start(), match.end(), open=True)
+                for letter, n in zip("ABCD", numbers, strict=True)
+            ]
     return []
 
 
@@ -173,7 +186,9 @@ def _in_percent(page: Page, run: list[Found]) -> list[Found]:
         line_end = page.text.find("\n", row.end)
         tail = page.text[row.end : min(end, line_end if line_end >= 0 else end)]
         head = page.text[page.text.rfind("\n", 0, row.start) + 1 : row.start]
-        match = re.search(rf"({NUM}) ?%? ?(?:-+|to) ?({NUM}) ?%|({NUM}) ?%", tail) or re.search(rf"({NUM}) ?%? ?(?:-+|to) ?({NUM}) ?%|({NUM}) ?%", head)
+        match = re.search(rf"({NUM}) ?%? ?(?:-+|to) ?({NUM}) ?%|({NUM}) ?%", tail) or re.search(
+            rf"({NUM}) ?%? ?(?:-+|to) ?({NUM}) ?%|({NUM}) ?%", head
+        )
         numbers = [value for g in match.groups() if g and (value := value_of(g)) is not None] if match else []
         if not numbers and row.cutoff:
             return run
