@@ -1062,9 +1062,15 @@ Of the short responses I throw out the weakest. A paper I never see is a zero. I
 
 If your third paper is better than your first, I will count it twice and leave out the first.
 """,
-        [Said("Position papers", "60", count=3), Said("Short responses", "20", count=4, drop=1),
-         Said("What you do in the room", "10", also=("Participation", "Room")), Said("Closing debate", "10")],
-        "A 93, A- 90, B+ 87, B 83, B- 80, C+ 77, C 73, C- 70, D 60", rounding=None, blanks="zero",
+        [
+            Said("Position papers", "60", count=3),
+            Said("Short responses", "20", count=4, drop=1),
+            Said("What you do in the room", "10", also=("Participation", "Room")),
+            Said("Closing debate", "10"),
+        ],
+        "A 93, A- 90, B+ 87, B 83, B- 80, C+ 77, C 73, C- 70, D 60",
+        rounding=None,
+        blanks="zero",
         unread=["If your third paper is better than your first, I will count it twice and leave out the first."],
     ),
     Document(
@@ -1086,9 +1092,14 @@ If your third paper is better than your first, I will count it twice and leave o
 Letter grades: A (100-90), B (89-80), C (79-70), D (69-60), F (59-0). Final grades are rounded to the nearest whole
 percentage point.
 """,
-        [Said("Field journal", "25", count=12, drop=2), Said("Identification quizzes", "25", count=5),
-         Said("Midterm examination", "20"), Said("Final project", "30")],
-        TENS, rounding=0,
+        [
+            Said("Field journal", "25", count=12, drop=2),
+            Said("Identification quizzes", "25", count=5),
+            Said("Midterm examination", "20"),
+            Said("Final project", "30"),
+        ],
+        TENS,
+        rounding=0,
     ),
     Document(
         "points with a table of parts inside an exam",
@@ -1105,9 +1116,16 @@ Lab notebook                                   100 pts
 Grade cutoffs: A 630, B 560, C 490, D 420.
 Work you do not submit is worth 0 points.
 """,
-        [Said("Weekly problem sets", points="200", count=10, each="20"), Said("Midterm exams", points="200", count=2, each="100"),
-         Said("Final exam", points="200"), Said("Lab notebook", points="100")],
-        "A 630, B 560, C 490, D 420", basis="points", unit="points", blanks="zero",
+        [
+            Said("Weekly problem sets", points="200", count=10, each="20"),
+            Said("Midterm exams", points="200", count=2, each="100"),
+            Said("Final exam", points="200"),
+            Said("Lab notebook", points="100"),
+        ],
+        "A 630, B 560, C 490, D 420",
+        basis="points",
+        unit="points",
+        blanks="zero",
     ),
     Document(
         "quiz drop described after a detour",
@@ -1119,7 +1137,8 @@ Fourteen sheets are planned. Since everyone has a bad week, the two weakest shee
 Results: 85%+ A, 70%+ B, 55%+ C, 45%+ D, otherwise F. Decimals are not rounded.
 """,
         [Said("Tests", "60", count=3), Said("Workshop sheets", "25", count=14, drop=2), Said("Attendance", "15")],
-        "A 85, B 70, C 55, D 45", rounding=None,
+        "A 85, B 70, C 55, D 45",
+        rounding=None,
     ),
     Document(
         "letters with plus signs spelled out",
@@ -1128,7 +1147,8 @@ A+ 97-100; A 93-96; A minus 90-92; B plus 87-89; B 83-86; B minus 80-82; C 70-79
 Missing sketches get 0%.
 """,
         [Said("Portfolio", "40"), Said("Sketch assignments", "40", count=8, best=7), Said("Participation", "20")],
-        "A+ 97, A 93, A- 90, B+ 87, B 83, B- 80, C 70, D 60, F 0", blanks="zero",
+        "A+ 97, A 93, A- 90, B+ 87, B 83, B- 80, C 70, D 60, F 0",
+        blanks="zero",
     ),
     Document(
         "attendance limit and project discount",
@@ -1159,9 +1179,14 @@ Points      Percent     Grade
 180-209     60-69       D
 0-179       0-59        F
 """,
-        [Said("Weaving samples", points="80", count=8, each="10"), Said("Color study", points="40"),
-         Said("Pattern draft", points="30"), Said("Final textile", points="150")],
-        TENS, basis="points",
+        [
+            Said("Weaving samples", points="80", count=8, each="10"),
+            Said("Color study", points="40"),
+            Said("Pattern draft", points="30"),
+            Said("Final textile", points="150"),
+        ],
+        TENS,
+        basis="points",
     ),
     Document(
         "drop and count in one clause",
@@ -1171,6 +1196,8 @@ three exams make up 20%, 20% and 30%.
 A lab you skip counts as 0. We use a straight 90/80/70/60 scale, and we never round.
 """,
         [Said("Lab", "30", count=11, best=9), Said("Exams", "70", count=3)],
-        "A 90, B 80, C 70, D 60", rounding=None, blanks="zero",
+        "A 90, B 80, C 70, D 60",
+        rounding=None,
+        blanks="zero",
     ),
 ]

@@ -1,4 +1,4 @@
-"""The text of a syllabus from a file: plain text, Markdown, HTML, DOCX, PDF. Tables become rows, cells apart by ' | '."""
+"""The text of a syllabus from a file: plain text, Markdown, HTML, DOCX, PDF. Tables become rows, cells apart by '|'."""
 
 import io
 import re
@@ -10,7 +10,8 @@ from typing import Any
 
 import docx
 import pdfplumber
-from bs4 import BeautifulSoup, Comment, NavigableString, Tag
+from bs4 import BeautifulSoup, Comment, Tag
+from bs4.element import NavigableString
 from charset_normalizer import from_bytes
 from docx.table import Table as DocxTable
 from docx.table import _Cell
@@ -40,20 +41,18 @@ def read_text(name: str, data: bytes) -> str:
 
 
 def _plain(data: bytes) -> str:
-    for encoding in ("utf-8-sig", "utf-16") if data[:2] in (b"\xff\xfe", b"\xfe\xff") else ("utf-8-sig",):
+    wide = data[:2] in (b"\xff\xfe", b"\xfe\xff")
+    if not wide and b"\0" in data[:1000]:
+        raise Refused("file", "is no text")
+    for encoding in ("utf-16",) if wide else ("utf-8-sig", "cp1252"):
         try:
             return _even_lines(data.decode(encoding))
         except UnicodeDecodeError:
             continue
-    if b"\0" in data[:1000]:
-        raise Refused("file", "is no text")
-    try:
-        return _even_lines(data.decode("cp1252"))
-    except UnicodeDecodeError:
-        best = from_bytes(data).best()
-        if best is None:
-            raise Refused("file", "is in no known encoding") from None
-        return _even_lines(str(best))
+    best = from_bytes(data).best()
+    if best is None:
+        raise Refused("file", "is in no known encoding")
+    return _even_lines(str(best))
 
 
 def _even_lines(text: str) -> str:
@@ -63,7 +62,45 @@ def _even_lines(text: str) -> str:
 # --- HTML -------------------------------------------------------------------------------------
 
 BLOCKS = frozenset(
-    ["p", "div", "section", "article", "main", "header", "footer", "ul", "ol", "li", "dl", "dt", "dd", "table", "tr", "h1", "h2", "h3", "h4", "h5", "h6", "br", "hr", "pre", "blockquote", "form", "fieldset", "address", "figure", "figcaption", "tbody", "thead", "caption", "body", "html", "details", "summary"]
+    [
+        "p",
+        "div",
+        "section",
+        "article",
+        "main",
+        "header",
+        "footer",
+        "ul",
+        "ol",
+        "li",
+        "dl",
+        "dt",
+        "dd",
+        "table",
+        "tr",
+        "h1",
+        "h2",
+        "h3",
+        "h4",
+        "h5",
+        "h6",
+        "br",
+        "hr",
+        "pre",
+        "blockquote",
+        "form",
+        "fieldset",
+        "address",
+        "figure",
+        "figcaption",
+        "tbody",
+        "thead",
+        "caption",
+        "body",
+        "html",
+        "details",
+        "summary",
+    ]
 )
 HIDDEN = ("script", "style", "nav", "head", "noscript", "template", "svg")
 
@@ -105,7 +142,9 @@ def _html_tag(tag: Tag, depth: int) -> Iterator[str]:
         yield "\n" + "".join(_html_parts(tag, depth + 1)) + "\n"
     elif name in {"li", "dt"}:
         inner = "".join(_html_parts(tag, depth)).strip()
-        yield "\n" + "  " * max(0, depth - 1) + ("- " if name == "li" else "") + inner
+        yield "\n" + "  " * max(0, depth - 1) + "- " + inner
+    elif name == "dd":
+        yield ": " + "".join(_html_parts(tag, depth)).strip()
     elif re.fullmatch(r"h[1-6]", name):
         yield "\n\n# " + " ".join("".join(_html_parts(tag, depth)).split()) + "\n\n"
     elif name in BLOCKS:
@@ -162,7 +201,8 @@ def _docx_paragraph(paragraph: Paragraph) -> Iterator[str]:
 
 
 def _docx_level(paragraph: Paragraph, style: str) -> int:
-    numbering = paragraph._p.pPr.numPr if paragraph._p.pPr is not None else None
+    properties: Any = paragraph._p.pPr
+    numbering = properties.numPr if properties is not None else None
     by_style = int(style[-1]) if style[-1:].isdigit() else 1
     level = numbering.ilvl.val + 1 if numbering is not None and numbering.ilvl is not None else 1
     return max(by_style, level)
@@ -222,14 +262,14 @@ def _pdf_page(page: Any) -> str:
 def _gutter(words: list[Word], width: float) -> float | None:
     """Where two columns of text meet: an upright stripe in the middle that long lines on both sides leave free."""
     rows = _pdf_rows(words)
-    for place in range(40, 61):
-        x = width * place / 100
-        crossing = sum(1 for w in words if w["x0"] < x < w["x1"])
-        left = [row for row in rows if row[0]["x1"] < x and _reach(row, 0, x) > width * 0.25]
-        right = [row for row in rows if row[-1]["x0"] > x and _reach(row, x, width) > width * 0.25]
-        if crossing <= len(rows) * 0.1 and len(left) >= 8 and len(right) >= 8 and _prose(left, right, x):
-            return x
-    return None
+    crossings = {x: sum(1 for w in words if w["x0"] < x < w["x1"]) for x in (width * n / 200 for n in range(76, 125))}
+    least = min(crossings.values())
+    free = [x for x, count in crossings.items() if count == least]
+    x = free[len(free) // 2]
+    left = [row for row in rows if _reach(row, 0, x) > width * 0.25]
+    right = [row for row in rows if _reach(row, x, width) > width * 0.25]
+    two = least <= len(rows) * 0.1 and len(left) >= 8 and len(right) >= 8 and _prose(left, right, x)
+    return x if two else None
 
 
 def _reach(row: list[Word], low: float, high: float) -> float:

@@ -1,4 +1,7 @@
-"""Which of all rows are the categories: the table or list that makes up the whole, without its totals, groups and parts."""
+"""Which of all rows are the categories.
+
+The table or list that makes up the whole, without its totals, its groups and the parts inside one item.
+"""
 
 import re
 from collections.abc import Sequence
@@ -11,18 +14,25 @@ from vinemark.core.syllabus.normal import NUMBER, POINTS_WORD, value_of, whole
 from vinemark.core.syllabus.rows import A_NUMBER_OF, PART, PENALTY, Entry
 
 GRADE_WORDS = re.compile(
-    r"\bgrad(?:e|es|ed|ing)\b|evaluat|assess|weight|\bpoints?\b|\bcount|\bmarks?\b|\bcomponents?\b|worth|course (?:total|average)|"
+    r"\bgrad(?:e|es|ed|ing)\b|evaluat|assess|weight|\bpoints?\b|\bcount|\bmarks?\b|"
+    r"\bcomponents?\b|worth|course (?:total|average)|"
     r"made up|consists? of|comes? from|as follows|based on|breakdown|distribut"
 )
 RUBRIC_WORDS = re.compile(
-    r"(?:each|every|the|a|your) (?!course|final (?:course )?grade|class|overall|semester|term)[a-z -]{2,30}(?:is|are|will be) "
-    r"(?:judged|marked|graded|scored|assessed|evaluated|read|worth|weighted)(?: (?:on|by|for|according|as|using))?|rubric|criteri|"
-    r"(?:exam|paper|project|essay|report|presentation|portfolio|performance)s?(?:'s)? (?:grade|score|mark)s? (?:is|are|consists?|comes?)|look for"
+    r"(?:each|every|the|a|your) (?!course|final (?:course )?grade|class|overall|semester|"
+    r"term)[a-z -]{2,30}(?:is|are|will be) "
+    r"(?:judged|marked|graded|scored|assessed|evaluated|read|worth|weighted)(?: (?:on|by|for|"
+    r"according|as|using))?|rubric|criteri|"
+    r"(?:exam|paper|project|essay|report|presentation|portfolio|"
+    r"performance)s?(?:'s)? (?:grade|score|mark)s? (?:is|are|consists?|comes?)|look for"
 )
 POINTS_TOTAL = re.compile(
-    rf"(?:out of|total(?: of)?|totals|comes to|worth|add(?:s)? (?:up )?to|sum(?:s)? to|of|divided by|=|possible|:|has|have|are)\s+(?:a total of )?({NUMBER})"
-    rf"{POINTS_WORD}|({NUMBER}){POINTS_WORD} (?:in all|in total|total|altogether|possible|are possible|available|for the (?:course|term))|"
-    rf"(?:total|sum)\W+(?:points?\W+)?({NUMBER})\b|divided by ({NUMBER})\b|(?:out of|beyond the) ({NUMBER})\b|\(({NUMBER}){POINTS_WORD}\)"
+    rf"(?:out of|total(?: of)?|totals|comes to|worth|add(?:s)? (?:up )?to|sum(?:s)? to|of|"
+    rf"divided by|=|possible|:|has|have|are)\s+(?:a total of )?({NUMBER})"
+    rf"{POINTS_WORD}|({NUMBER}){POINTS_WORD} (?:in all|in total|total|altogether|possible|"
+    rf"are possible|available|for the (?:course|term))|"
+    rf"(?:total|sum)\W+(?:points?\W+)?({NUMBER})\b|divided by ({NUMBER})\b|(?:out of|"
+    rf"beyond the) ({NUMBER})\b|\(({NUMBER}){POINTS_WORD}\)"
 )
 
 
@@ -86,7 +96,7 @@ def _parts_of_one(block: Block) -> None:
     rows = block.ordinary
     if all(e.worth is None and e.points is not None and e.points < 1 for e in rows) and points_of(rows) == 1:
         for entry in rows:
-            entry.weight, entry.points = 100 * (entry.points or 0), None
+            entry.weight, entry.points = 100 * (entry.points or Fraction(0)), None
 
 
 def _belongs(block: Block, other: Block) -> bool:

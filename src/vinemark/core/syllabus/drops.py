@@ -31,9 +31,13 @@ def _saying(pattern: str, example: str) -> Saying:
 LOW = r"(?:lowest|worst|poorest|weakest|smallest|least)"
 HIGH = r"(?:best|top|highest|strongest)"
 WORDS = r"(?:[a-z'&/-]+ ){0,5}?"
-NOT = r"(?:(?:is|are|will be|gets?|get|can be|may be|shall be|being|has been|have been) )?(?:automatically |simply |then )?"
+NOT = (
+    r"(?:(?:is|are|will be|gets?|get|can be|may be|shall be|being|has been|"
+    r"have been) )?(?:automatically |simply |then )?"
+)
 UNCOUNTED = (
-    r"(?:{goes}|do(?:es)? not count|don'?t count|doesn'?t count|will not (?:be )?count(?:ed)?|won'?t count|not count(?:ed)?|"
+    r"(?:{goes}|do(?:es)? not count|don'?t count|doesn'?t count|will not (?:be )?count(?:ed)?|"
+    r"won'?t count|not count(?:ed)?|"
     r"never counts?|is not included|are not included|count(?:s)? for nothing)"
 )
 
@@ -47,7 +51,8 @@ KEPT: Sequence[Saying] = (
         "the eight best of ten",
     ),
     _saying(
-        r"{n:number} (?:out )?of (?:the |your )?{of:number} (?:[a-z'-]+ ){0,3}?(?:will )?(?:count|be counted|are counted)",
+        r"{n:number} (?:out )?of (?:the |your )?{of:number} (?:[a-z'-]+ ){0,3}?(?:will )?(?:count|"
+        r"be counted|are counted)",
         "8 of 10 quizzes count",
     ),
     _saying(
@@ -66,14 +71,16 @@ KEPT: Sequence[Saying] = (
         "I keep the best eight",
     ),
     _saying(
-        rf"(?:only|count|keep|take|use|look at|choose|record|grade|mark|average of|averaging|sum of) (?:only )?(?:the |your )?{{n:number}} {HIGH}\b",
+        rf"(?:only|count|keep|take|use|look at|choose|record|grade|mark|average of|averaging|"
+        rf"sum of) (?:only )?(?:the |your )?{{n:number}} {HIGH}\b",
         "I take your eight best",
     ),
     _saying(rf"^\W*(?:the |your )?{HIGH} {{n:number}}\b(?! ?%)(?: [a-z' -]{{0,40}})?\W*$", "best 8"),
 )
 DROPPED: Sequence[Saying] = (
     _saying(
-        rf"{{n:number}} (?:[a-z-]+ ){{0,2}}?[a-z-]+, (?:the )?{LOW}(?: ones?)?, ?{NOT}{{goes}}(?: (?:out )?of (?:the |your )?{{of:number}})?",
+        rf"{{n:number}} (?:[a-z-]+ ){{0,2}}?[a-z-]+, (?:the )?{LOW}(?: ones?)?, ?{NOT}{{goes}}(?: (?:out )?of (?:the |"
+        rf"your )?{{of:number}})?",
         "one report, the lowest, is dropped out of the seven",
     ),
     _saying(
@@ -81,14 +88,16 @@ DROPPED: Sequence[Saying] = (
         "the two lowest homework scores are dropped",
     ),
     _saying(
-        r"(?:drop|discard|throw out|throw away|ignore|forget|remove|exclude|disregard|omit|eliminate|forgive|leave out|"
+        r"(?:drop|discard|throw out|throw away|ignore|forget|remove|exclude|disregard|omit|"
+        r"eliminate|forgive|leave out|"
         r"cut|toss)(?:s|ped|ping|ed|ing|d|es)? (?:off |out |away )?(?:of )?"
         rf"(?:the |your |each student's |everyone's |everybody's |their |its |a |my )?(?:{{n:number}} )?"
         rf"(?:{LOW})(?: {{m:number}})?",
         "I drop your two lowest quizzes",
     ),
     _saying(
-        rf"(?:without|excluding|except|minus|less|not counting|but|apart from) (?:for )?(?:the |your )?(?:{{n:number}} )?{LOW}"
+        rf"(?:without|excluding|except|minus|less|not counting|but|apart from) (?:for )?(?:the |"
+        rf"your )?(?:{{n:number}} )?{LOW}"
         rf"(?: {{m:number}})?",
         "all quizzes but the lowest two",
     ),
@@ -98,7 +107,8 @@ DROPPED: Sequence[Saying] = (
         "one of them is dropped",
     ),
     _saying(
-        rf"(?:{{n:number}} )?{LOW}(?: {{m:number}})? (?:[a-z'-]+ ){{1,4}}?(?=and (?:the |your )?(?:{{number}} )?{LOW}.{{0,60}}{UNCOUNTED})",
+        rf"(?:{{n:number}} )?{LOW}(?: {{m:number}})? (?:[a-z'-]+ ){{1,4}}?(?=and (?:the |"
+        rf"your )?(?:{{number}} )?{LOW}.{{0,60}}{UNCOUNTED})",
         "the two lowest homework scores and the lowest quiz score are dropped",
     ),
     _saying(
@@ -108,7 +118,8 @@ DROPPED: Sequence[Saying] = (
     _saying(r"(?:^|[(,;|:] ?|with )(?:the )?{n:number} (?:dropped|drops?)\b", "12 sets, 2 dropped"),
     _saying(r"(?:^|[(,;|:] ?)drops? {n:number}\b(?! ?%)", "drop 2"),
     _saying(
-        r"(?:may|can) (?:miss|skip|leave out|omit) (?:any )?{n:number} (?!class|absence|meeting|session|day|lecture|week)"
+        r"(?:may|can) (?:miss|skip|leave out|omit) (?:any )?{n:number} (?!class|absence|meeting|"
+        r"session|day|lecture|week)"
         r"(?:of (?:the|them|these|your) ?)?(?:[a-z'-]+ ){0,3}?(?:without|at no|with no|for free|freely)",
         "you may skip one quiz without penalty",
     ),
@@ -121,7 +132,8 @@ DROPPED: Sequence[Saying] = (
     _saying(rf"(?:^|[(,;|:] ?)(?:the |your )?(?:{{n:number}} )?{LOW}(?: {{m:number}})? (?:off|out)\b", "lowest 1 out"),
 )
 CONDITION = re.compile(
-    r"\bprovided\b|\bas long as\b|\bonly if\b|\bon condition\b|\breplac|\bin exchange\b|\bunless\b|^if\b|^when\b|^should\b|"
+    r"\bprovided\b|\bas long as\b|\bonly if\b|\bon condition\b|\breplac|\bin exchange\b|"
+    r"\bunless\b|^if\b|^when\b|^should\b|"
     r"\bif (?!you (?:miss|are|have|were|fall|must))[a-z]+ (?!miss)"
 )
 BUILT_IN = re.compile(r"(?:dropped|drop|count|quiz)[^,;]*?[,;-]? (?:so|thus|therefore|and) if\b")

@@ -27,7 +27,8 @@ KINDS: Sequence[tuple[SectionKind, str]] = (
     # 'How bench projects are judged', 'Essay rubric', 'What I look for'
     (
         "rubric",
-        r"rubric|criteria|exam format|format of|on the exam|\bjudged\b|look for|how (?:the |your |an? |each )?(?!(?:course |final |letter )?grades?\b|you\b|"
+        r"rubric|criteria|exam format|format of|on the exam|\bjudged\b|look for|how (?:the |your |"
+        r"an? |each )?(?!(?:course |final |letter )?grades?\b|you\b|"
         r"work\b|the course\b|this course\b).*\b(?:is|are|will be) (?:graded|marked|scored|assessed|evaluated|read)",
     ),
     # 'Course calendar', 'Meetings', 'Week by week'
@@ -179,24 +180,32 @@ def _is_heading(words: str, text: str, lines: list[Line], place: int) -> bool:
     below = lines[place + 1] if place + 1 < len(lines) else None
     if below and below.kind == "rule" and re.fullmatch(r"\s*[=-]{3,}\s*", text[below.start : below.end]):
         return len(words) < 80
+    # 'GRADING (700 points)'
     if re.fullmatch(r"[A-Z][A-Za-z ]{3,40}\([\d,]+ [a-z]+\)", words):
         return True
-    if words.isupper() and len(words) < 60 and not re.search(r"[.,;!?]$|%", words) and len(re.findall("[A-Z]{2,}", words)) > 0:
-        return bool(re.search(r"[A-Z]{3}", words)) and not re.search(r"^\W*TOTAL|\d$", words)
-    if len(words) > 70 or re.search(r"[.,;!?]$|%|\d+ ?(?:points|pts)\b", words) or not re.search(r"[A-Za-z]{3}", words):
+    if len(words) > 70 or re.search(r"[.,;!?]$|%", words) or not re.search(r"[A-Za-z]{3}", words):
         return False
-    if words.isupper() and len(words.split()) < 10:
-        return True
+    if words.isupper():
+        return not re.search(r"^\W*TOTAL|\d$", words)
     above = lines[place - 1] if place else None
     opens = above is None or above.kind in {"blank", "rule", "heading", "row", "item"} or _ends(text, above)
-    if not opens or len(words.split()) > 8 or not words[0].isupper() or ":" in words[:-1]:
+    return opens and _looks_like_title(words) and _stands_over(words, text, below)
+
+
+def _looks_like_title(words: str) -> bool:
+    points = re.search(r"\d+ ?(?:points|pts)\b", words)
+    return not points and len(words.split()) <= 8 and words[0].isupper() and ":" not in words[:-1]
+
+
+def _stands_over(words: str, text: str, below: Line | None) -> bool:
+    """Whether what follows a line is what it could be the title of."""
+    if below is None:
         return False
-    if below is None or below.kind in {"blank", "item", "row"}:
-        return below is not None and (words.endswith(":") is False) and len(words.split()) <= 7
+    if below.kind in {"blank", "item", "row"}:
+        return not words.endswith(":") and len(words.split()) <= 7
     next_words = text[below.start : below.end].strip()
-    return (
-        below.kind == "text" and next_words[:1].isupper() and len(words.split()) <= 5 and len(next_words) > len(words)
-    )
+    longer = len(words.split()) <= 5 and len(next_words) > len(words)
+    return below.kind == "text" and next_words[:1].isupper() and longer
 
 
 def _ends(text: str, line: Line) -> bool:

@@ -10,34 +10,78 @@ from vinemark.core.syllabus.normal import NUMBER, PERCENT_SIGN, POINTS_WORD, phr
 
 BRACKETS = re.compile(r"\([^()]*\)|\[[^\[\]]*\]")
 LEAD = re.compile(
-    r"^(?:(?:and|or|also|plus|then|another|finally|lastly|while|with|as well as|for|from|on|to|of|in|by|the|your|our|my|their|a|an|all|"
-    r"each|every|both|any|some|this|that|these|those|there (?:is|are|will be)|it is|you (?:will )?(?:write|take|have|do|give|"
+    r"^(?:(?:and|or|also|plus|then|another|finally|lastly|while|with|as well as|for|from|on|"
+    r"to|of|in|by|the|your|our|my|their|a|an|all|"
+    r"each|every|both|any|some|this|that|these|those|there (?:is|are|will be)|it is|"
+    r"you (?:will )?(?:write|take|have|do|give|"
     r"make|submit|complete|hand in)|we (?:will )?have|in-class(?= in-class)|course grade|i give|"
     r"one'?s|is|are|worth|it)\b[\s,:-]*)+",
     re.I,
 )
 TAIL = re.compile(
-    r"(?:[\s,:;.=-]|\b(?:is|are|will be|counts?|counting|worth|makes?(?: up)?|making up|for|at|of|each|apiece|together|in total|in all|"
-    r"altogether|total|totall?ing|combined|carr(?:y|ies)|brings?|contributes?|accounts?|which|that|the|a|an|and|your|up to|"
-    r"about|only|also|up|to|an additional|additional|but|has|have|earns?|gets?|gives?|adds?|weighs?|being|with|from|on|in|by|as|per|"
+    r"(?:[\s,:;.=-]|\b(?:is|are|will be|counts?|counting|worth|makes?(?: up)?|making up|for|"
+    r"at|of|each|apiece|together|in total|in all|"
+    r"altogether|total|totall?ing|combined|carr(?:y|ies)|brings?|contributes?|accounts?|which|"
+    r"that|the|a|an|and|your|up to|"
+    r"about|only|also|up|to|an additional|additional|but|has|have|earns?|gets?|gives?|adds?|"
+    r"weighs?|being|with|from|on|in|by|as|per|"
     r"(?:graded|scored|marked) (?:out of|from)|out of|x|@)\b)+$",
     re.I,
 )
 COUNTED = phrase(
-    r"^(?:about |approximately |around |at least |up to )?(?P<n>{number})(?![\d%./-])(?! ?(?:%|percent|points?\b|pts?\b|min|hours?\b(?!-long| exam| test| quiz)))[\s-]+(?=[a-z])"
+    r"^(?:about |approximately |around |at least |"
+    r"up to )?(?P<n>{number})(?![\d%./-])(?! ?(?:%|percent|points?\b|pts?\b|min|"
+    r"hours?\b(?!-long| exam| test| quiz)))[\s-]+(?=[a-z])"
 )
 # 'the best five of the six essays'
 BEST_OF = phrase(r"^(?:best|top|highest) {number}(?: [a-z]+)? (?:out )?of (?:the |your )?(?P<n>{number}) ")
 LATER = re.compile(
-    r"\s+(?:is|are|will|was|were|has|have|makes?|counts?|comes?|can|must|may|should|together|which|that|who|where|when|held|given|due|taken|covering|throughout|during|every|on the|in the|in weeks?|over the|you|we|i (?=[a-z]{2}))\b.*$",
+    r"\s+(?:is|are|will|was|were|has|have|makes?|counts?|comes?|can|must|may|should|together|"
+    r"which|that|who|where|when|held|given|due|taken|covering|throughout|during|every|on the|"
+    r"in the|in weeks?|over the|you|we|i (?=[a-z]{2}))\b.*$",
     re.I,
 )
 TOTAL = re.compile(
-    r"^(?:grand |course |overall |semester |sub-?|sub )?totals?\b|^(?:sum|altogether|all together|in all|overall|max(?:imum)?)\b|^total\b|^final (?:course )?(?:grade|mark)$|^(?:course |your )?grade$"
+    r"^(?:grand |course |overall |semester |sub-?|sub )?totals?\b|^(?:sum|altogether|"
+    r"all together|in all|overall|max(?:imum)?)\b|^total\b|^final (?:course )?(?:grade|mark)$|"
+    r"^(?:course |your )?grade$"
 )
 EXTRA = re.compile(r"\bextra[ -]credits?\b|\bbonus(?:es)?\b|\bextra points?\b")
 WEAK = frozenset(
-    ["the", "a", "an", "of", "and", "or", "for", "in", "on", "to", "with", "your", "our", "weekly", "final", "all", "other", "regular", "written", "online", "class", "course", "group", "work", "grade", "score", "unit", "short", "long", "two", "one", "three"]
+    [
+        "the",
+        "a",
+        "an",
+        "of",
+        "and",
+        "or",
+        "for",
+        "in",
+        "on",
+        "to",
+        "with",
+        "your",
+        "our",
+        "weekly",
+        "final",
+        "all",
+        "other",
+        "regular",
+        "written",
+        "online",
+        "class",
+        "course",
+        "group",
+        "work",
+        "grade",
+        "score",
+        "unit",
+        "short",
+        "long",
+        "two",
+        "one",
+        "three",
+    ]
 )
 
 
@@ -45,7 +89,7 @@ class Name(NamedTuple):
     """A name, and the number that stood before it ('Two short papers': Short papers, 2)."""
 
     text: str
-    count: int | None
+    number: int | None
 
 
 def clean(said: str) -> Name:

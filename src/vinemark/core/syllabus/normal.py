@@ -1,10 +1,11 @@
-"""Text made even, sign by sign, so that every place in it is a place in the original; and numbers as people write them."""
+"""Text made even, sign by sign, so that every place in it is a place in the original; numbers as people write them."""
 
 import re
 from fractions import Fraction
 
 SIGNS = {
-    **dict.fromkeys("\u00a0\u1680\u2000\u2001\u2002\u2003\u2004\u2005\u2006\u2007\u2008\u2009\u200a\u202f\u205f\u3000", " "),
+    **dict.fromkeys("\u00a0\u1680\u2000\u2001\u2002\u2003\u2004\u2005\u2006\u2007", " "),
+    **dict.fromkeys("\u2008\u2009\u200a\u202f\u205f\u3000", " "),
     **dict.fromkeys("\u200b\u200c\u200d\u2060\ufeff\u00ad", " "),
     **dict.fromkeys("\u2010\u2011\u2012\u2013\u2014\u2015\u2212\u2043\uff0d", "-"),
     **dict.fromkeys("\u2018\u2019\u201a\u201b\u2032\u00b4\u0060", "'"),
@@ -28,7 +29,28 @@ def lowered(text: str) -> str:
     return "".join(c.lower() if len(c.lower()) == 1 else c for c in text)
 
 
-UNITS = ["zero", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten", "eleven", "twelve", "thirteen", "fourteen", "fifteen", "sixteen", "seventeen", "eighteen", "nineteen"]
+UNITS = [
+    "zero",
+    "one",
+    "two",
+    "three",
+    "four",
+    "five",
+    "six",
+    "seven",
+    "eight",
+    "nine",
+    "ten",
+    "eleven",
+    "twelve",
+    "thirteen",
+    "fourteen",
+    "fifteen",
+    "sixteen",
+    "seventeen",
+    "eighteen",
+    "nineteen",
+]
 TENS = ["twenty", "thirty", "forty", "fifty", "sixty", "seventy", "eighty", "ninety"]
 WORDS = {word: n for n, word in enumerate(UNITS)} | {word: 10 * (n + 2) for n, word in enumerate(TENS)}
 WORDS |= {"hundred": 100, "a hundred": 100, "one hundred": 100, "dozen": 12, "a dozen": 12, "single": 1}

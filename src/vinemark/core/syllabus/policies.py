@@ -1,4 +1,7 @@
-"""Rounding, missed work, the plan basis, and what no rule can hold. To add a way of saying it, add it with its example."""
+"""Rounding, missed work, the plan basis, and what no rule can hold.
+
+To add a way of saying something, add a Policy with its example.
+"""
 
 import re
 from collections.abc import Callable, Sequence
@@ -23,13 +26,18 @@ def _policy(pattern: str, example: str) -> Policy:
 # --- rounding ---------------------------------------------------------------------------------
 
 ABOUT_GRADES = re.compile(
-    r"\b(?:final|course|overall|semester|term|letter|your|total|all)\b[a-z ,'-]{0,40}\b(?:grades?|averages?|percentages?|percents?|scores?|totals?|marks?|results?)|"
-    r"\b(?:grades?|percentages?|averages?|marks|totals?)\b|^\W*rounding\b|\bletter\b|\b(?:i|we) (?:do not|don't|never|will not|won't|neither) round(?: up| down| anything)?\b|"
+    r"\b(?:final|course|overall|semester|term|letter|your|total|"
+    r"all)\b[a-z ,'-]{0,40}\b(?:grades?|averages?|percentages?|percents?|scores?|totals?|"
+    r"marks?|results?)|"
+    r"\b(?:grades?|percentages?|averages?|marks|totals?)\b|^\W*rounding\b|\bletter\b|\b(?:i|"
+    r"we) (?:do not|don't|never|will not|won't|neither) round(?: up| down| anything)?\b|"
     r"^\W*(?:decimals?|results?|they|these|this|it)\b"
 )
 ABOUT_WORK = re.compile(
-    r"\b(?:answers?|significant|digits?|decimals? places? unless|measure|calculat|concentration|result to|results to|your results?|numerical|readings?|"
-    r"ml|mm|cm|grams?|seconds|dollars?|cents?|to the nearest (?:minute|hour|gram|dollar|cent|mm|ml|degree|quarter hour))\b"
+    r"\b(?:answers?|significant|digits?|decimals? places? unless|measure|calculat|"
+    r"concentration|result to|results to|your results?|numerical|readings?|"
+    r"ml|mm|cm|grams?|seconds|dollars?|cents?|to the nearest (?:minute|hour|gram|dollar|cent|"
+    r"mm|ml|degree|quarter hour))\b"
 )
 NONE_ROUNDED = (
     _policy(
@@ -56,14 +64,17 @@ TO_PLACE: Sequence[tuple[Policy, Callable[[re.Match[str]], int | None]]] = (
     (_policy(r"{n:number} (?:decimals?|decimal places?|places?)", "rounded to two decimals"), lambda m: whole(m["n"])),
     (
         _policy(
-            r"nearest (?:whole|integer|percent|full|point|1 ?%|one percent|unit)|whole (?:number|percent|point|percentage)|nearest whole|integer|full (?:percent|point)|nearest %",
+            r"nearest (?:whole|integer|percent|full|point|1 ?%|one percent|unit)|whole (?:number|"
+            r"percent|point|percentage)|nearest whole|integer|full (?:percent|point)|nearest %",
             "rounded to the nearest whole percent",
         ),
         lambda m: 0,
     ),
     (
         _policy(
-            r"(?:\.5|[0-9]\.5|half|five tenths|0\.5)[a-z %,()]*(?:and|or) (?:above|higher|more|up|over|greater)|\.5[a-z0-9 %,]*(?:rounds?|rounded|goes|go|becomes?|is an?) (?:up|\d)|[0-9]9\.5",
+            r"(?:\.5|[0-9]\.5|half|five tenths|0\.5)[a-z %,()]*(?:and|or) (?:above|higher|more|up|"
+            r"over|greater)|\.5[a-z0-9 %,]*(?:rounds?|rounded|goes|go|becomes?|is an?) (?:up|\d)|"
+            r"[0-9]9\.5",
             "an 89.5 rounds up to 90",
         ),
         lambda m: 0,
@@ -85,41 +96,52 @@ def read_rounding(sentences: Sequence[Sentence]) -> tuple[SaidRounding, Sentence
     return None
 
 
+OTHER_ROUNDS = re.compile(
+    r"\brounds? of\b|\bround table\b|\byear round\b|\ball round\b|second round|first round|\brounds? \d"
+)
+
+
 def _rounding(text: str, sentence: Sentence) -> SaidRounding | None:
-    if not re.search(r"\b(?:un)?round", text) or not re.search(r"\bround(?:s|ed|ing)?\b|\bunrounded\b", text):
-        return None
-    if re.search(
-        r"\brounds? of\b|\bround table\b|\byear round\b|\ball round\b|second round|first round|\bround(?:s)? \d", text
-    ):
-        return None
-    near = sentence.section.kind in {"grading", "scale"}
-    if not ABOUT_GRADES.search(text) and not near:
-        return None
-    if ABOUT_WORK.search(text) and not re.search(r"\b(?:final|course|overall|letter|semester)\b", text):
+    if not re.search(r"\bround(?:s|ed|ing)?\b|\bunrounded\b", text) or not _about_the_grade(text, sentence):
         return None
     if any(policy.pattern.search(text) for policy in NONE_ROUNDED):
         return SaidRounding(None)
-    for policy, decimals in TO_PLACE:
-        match = policy.pattern.search(text)
-        if match:
-            return SaidRounding(decimals(match))
-    return None
+    found = ((decimals, policy.pattern.search(text)) for policy, decimals in TO_PLACE)
+    return next((SaidRounding(decimals(match)) for decimals, match in found if match), None)
+
+
+def _about_the_grade(text: str, sentence: Sentence) -> bool:
+    """Whether a sentence rounds the final percentage, not an answer or a measurement."""
+    if OTHER_ROUNDS.search(text):
+        return False
+    if not ABOUT_GRADES.search(text) and sentence.section.kind not in {"grading", "scale"}:
+        return False
+    return not ABOUT_WORK.search(text) or bool(re.search(r"\b(?:final|course|overall|letter|semester)\b", text))
 
 
 # --- missed work ------------------------------------------------------------------------------
 
 MISSED = re.compile(
-    r"\bmiss(?:ed|ing|es)?\b|\bnot (?:be )?(?:handed|turned|submitted|done|completed|given|sent|received|there|taken|posted|uploaded|delivered)|"
-    r"\bn't (?:handed|turned|submit|hand|turn|do|done)|\bunsubmitted\b|\bnever (?:comes|came|arrives?|handed|turned|submitted|reaches)|\bfail(?:s|ed|ure|ing)? to (?:submit|hand|turn|take)|"
-    r"\bnot submit|\bnot hand|\bnot turn|\bno submission|\bnothing (?:is )?(?:handed|turned|submitted)|\bskip|\bdo not (?:submit|hand|turn|take|do|show)|\bwithout (?:a )?submi|"
-    r"\bthat (?:is|are|was|were) not\b|\bundone\b|\bblank\b|\bno work\b|\bdid not|\bdoes not (?:come|arrive|reach)|\bstill (?:missing|open)|\boutstanding\b|\bnot in by\b|\bnever\b|\babsent from (?:a|an) (?:quiz|exam|test)|\bomitted\b"
+    r"\bmiss(?:ed|ing|es)?\b|\bnot (?:be )?(?:handed|turned|submitted|done|completed|given|"
+    r"sent|received|there|taken|posted|uploaded|delivered)|"
+    r"\bn't (?:handed|turned|submit|hand|turn|do|done)|\bunsubmitted\b|\bnever (?:comes|came|"
+    r"arrives?|handed|turned|submitted|reaches)|\bfail(?:s|ed|ure|ing)? to (?:submit|hand|"
+    r"turn|take)|"
+    r"\bnot submit|\bnot hand|\bnot turn|\bno submission|\bnothing (?:is )?(?:handed|turned|"
+    r"submitted)|\bskip|\bdo not (?:submit|hand|turn|take|do|show)|\bwithout (?:a )?submi|"
+    r"\bthat (?:is|are|was|were) not\b|\bundone\b|\bblank\b|\bno work\b|\bdid not|"
+    r"\bdoes not (?:come|arrive|reach)|\bstill (?:missing|open)|\boutstanding\b|\bnot in by\b|"
+    r"\bnever\b|\babsent from (?:a|an) (?:quiz|exam|test)|\bomitted\b"
 )
 ZERO = re.compile(
-    r"\bzeros?\b|\bzeroes\b|\b0(?: points?| ?%| percent)?\b(?![.,/]\d)|\bno (?:points?|credit)\b|\bnothing\b|\bcounts? (?:as|for) (?:a )?(?:zero|0|nothing)\b"
+    r"\bzeros?\b|\bzeroes\b|\b0(?: points?| ?%| percent)?\b(?![.,/]\d)|\bno (?:points?|"
+    r"credit)\b|\bnothing\b|\bcounts? (?:as|for) (?:a )?(?:zero|0|nothing)\b"
 )
 SURE_ZERO = re.compile(r"\bzeros?\b|\bzeroes\b|(?<![\d.,])0(?![\d/%]|[.,]\d| ?percent)|\b0(?: points?| ?%)")
 NOT_BLANKS = re.compile(
-    r"\bcheat|\bplagia|\bcopied|\bcopying|dishonest|integrity|misconduct|\bcaught\b|\bphone|\bnegative\b|not (?:a |be a )?zero|instead of (?:a )?zero|rather than (?:a )?zero|\bno zeros?\b|\bexempt\b"
+    r"\bcheat|\bplagia|\bcopied|\bcopying|dishonest|integrity|misconduct|\bcaught\b|\bphone|"
+    r"\bnegative\b|not (?:a |be a )?zero|instead of (?:a )?zero|rather than (?:a )?zero|"
+    r"\bno zeros?\b|\bexempt\b"
 )
 
 
@@ -132,15 +154,19 @@ def says_zero_for_blanks(text: str) -> bool:
 
 UNREAD: Sequence[Policy] = (
     _policy(
-        r"\breplac(?:e|es|ed|ing)\b.{0,60}\b(?:score|grade|exam|midterm|test|quiz|lowest|lower|final)|(?:final|exam|midterm|score).{0,80}\breplac",
+        r"\breplac(?:e|es|ed|ing)\b.{0,60}\b(?:score|grade|exam|midterm|test|quiz|lowest|lower|"
+        r"final)|(?:final|exam|midterm|score).{0,80}\breplac",
         "the final replaces the lower midterm",
     ),
     _policy(
-        r"\bif\b.{0,80}\b(?:grade|score|exam|final|midterm|average|percentage|lowest)\b.{0,80}\b(?:count|drop|raise|lower|double|substitut|instead|higher|better)",
+        r"\bif\b.{0,80}\b(?:grade|score|exam|final|midterm|average|percentage|"
+        r"lowest)\b.{0,80}\b(?:count|drop|raise|lower|double|substitut|instead|higher|better)",
         "if the final is better, it counts twice",
     ),
     _policy(
-        r"\b(?:absen|miss(?:ed|ing)? (?:more than|class)|tard|late arrivals?)\w*\b.{0,120}\b(?:lower|reduc|off your|deduct|points? off|letter grade|drop|fail|cost|minus|take)",
+        r"\b(?:absen|miss(?:ed|ing)? (?:more than|class)|tard|"
+        r"late arrivals?)\w*\b.{0,120}\b(?:lower|reduc|off your|deduct|points? off|letter grade|"
+        r"drop|fail|cost|minus|take)",
         "after the third absence I take 10 points off your total",
     ),
     _policy(
@@ -148,7 +174,8 @@ UNREAD: Sequence[Policy] = (
         "I deduct 2% for each absence",
     ),
     _policy(
-        r"\b(?:must|have to|need to)\b.{0,40}\b(?:pass|earn|score|take part|complete|average)\b.{0,80}\b(?:to pass|in order to|for a c|the course)\b",
+        r"\b(?:must|have to|need to)\b.{0,40}\b(?:pass|earn|score|take part|complete|"
+        r"average)\b.{0,80}\b(?:to pass|in order to|for a c|the course)\b",
         "you must pass the final to pass the course",
     ),
     _policy(
@@ -165,7 +192,8 @@ UNREAD: Sequence[Policy] = (
         "if clouds keep us in, I will shorten the log",
     ),
     _policy(
-        r"\b(?:lowest|worst)\b.{0,60}\b(?:dropped|drop|not count).{0,80}\b(?:if|provided|as long as|only|unless)\b(?! you miss)",
+        r"\b(?:lowest|worst)\b.{0,60}\b(?:dropped|drop|not count).{0,80}\b(?:if|provided|"
+        r"as long as|only|unless)\b(?! you miss)",
         "the lowest quiz is dropped if you come to every class",
     ),
     _policy(
@@ -191,6 +219,10 @@ def holds_no_rule(sentence: Sentence) -> bool:
 # --- basis ------------------------------------------------------------------------------------
 
 BY_POINTS = re.compile(
-    r"points? (?:you )?(?:have )?earn(?:ed)? (?:are )?divided|divided by|out of (?:a )?(?:total|possible)|total points|points? (?:in all|in total|possible|altogether)|"
-    r"(?:worth|total(?: of)?|totals|comes to|out of|sum of|accumulate|based on) (?:a total of )?[\d,]+ (?:total )?points|sum of (?:all |the )?points|points you (?:earn|collect)|pile of points"
+    r"points? (?:you )?(?:have )?earn(?:ed)? (?:are )?divided|divided by|"
+    r"out of (?:a )?(?:total|possible)|total points|points? (?:in all|in total|possible|"
+    r"altogether)|"
+    r"(?:worth|total(?: of)?|totals|comes to|out of|sum of|accumulate|"
+    r"based on) (?:a total of )?[\d,]+ (?:total )?points|sum of (?:all |the )?points|"
+    r"points you (?:earn|collect)|pile of points"
 )

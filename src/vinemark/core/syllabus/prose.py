@@ -1,4 +1,7 @@
-"""Categories from sentences: 'Homework is worth 20%', 'each of the three midterms counts 15%', 'a fifth comes from the log'."""
+"""Categories from sentences.
+
+'Homework is worth 20%', 'each of the three midterms counts 15%', 'a fifth comes from the log'.
+"""
 
 import re
 from collections.abc import Sequence
@@ -22,27 +25,40 @@ from vinemark.core.syllabus.normal import (
 )
 
 OF_GRADE = (
-    r"(?:(?: toward(?:s)?| of| to| in| for)? ?(?:the |your |their )?(?:(?:course|final|overall|total|semester|term|class|whole|entire)(?:'s)? ){0,2}"
+    r"(?:(?: toward(?:s)?| of| to| in| for)? ?(?:the |your |their )?(?:(?:course|final|"
+    r"overall|total|semester|term|class|whole|entire)(?:'s)? ){0,2}"
     r"(?:grades?|marks?|averages?|total)\b| of (?:it|this|the whole)\b)"
 )
 AMOUNT = re.compile(
-    rf"(?P<percent>{NUMBER}){PERCENT_SIGN}(?P<of>{OF_GRADE})?|(?P<part>{PART})(?P<of2>{OF_GRADE})|(?P<bare>{PART})(?= (?:comes |is |goes )?(?:from|for|to|is)\b)|(?:(?<=\bis )|(?<=\bare )|(?<= up )|(?<=count )|(?<=counts )|(?<=worth )|(?<= for )|(?<=brings ))(?P<bare2>{PART})(?=[,.;]| and )"
+    rf"(?P<percent>{NUMBER}){PERCENT_SIGN}(?P<of>{OF_GRADE})?|"
+    rf"(?P<part>{PART})(?P<of2>{OF_GRADE})|(?P<bare>{PART})(?= (?:comes |is |goes )?(?:from|"
+    rf"for|to|is)\b)|(?:(?<=\bis )|(?<=\bare )|(?<= up )|(?<=count )|(?<=counts )|(?<=worth )|"
+    rf"(?<= for )|(?<=brings ))(?P<bare2>{PART})(?=[,.;]| and )"
 )
 POINTS_AMOUNT = re.compile(rf"(?P<points>{NUMBER}){POINTS_WORD}(?P<each> ?(?:each|apiece|a piece|per [a-z-]+))?")
 FOR_EACH = re.compile(r"^ ?(?:of [a-z ]{3,30}? )?(?:each|apiece|a piece|per [a-z]+)\b")
 WEIGHS = re.compile(
-    r"\b(?:is|are|will be|be|counts?|counting|counted|worth|makes? up|making up|carr(?:y|ies)|contributes?|contributing|accounts?(?: for)?|brings?|"
-    r"forms?|constitutes?|represents?|weighs?|weighed|weighted|determines?|comprises?|earns?|gives?|adds?|gets?|stands? for|is set at|good for|good|for|at|decides?)\b"
+    r"\b(?:is|are|will be|be|counts?|counting|counted|worth|makes? up|making up|carr(?:y|ies)|"
+    r"contributes?|contributing|accounts?(?: for)?|brings?|"
+    r"forms?|constitutes?|represents?|weighs?|weighed|weighted|determines?|comprises?|earns?|"
+    r"gives?|adds?|gets?|stands? for|is set at|good for|good|for|at|decides?)\b"
 )
 COMES_FROM = re.compile(
-    r"^(?:,|:| -)? ?(?:(?:will )?(?:comes?|derives?|be (?:based|drawn)|is|are|will be|goes|depends?|rests?) ?(?:from|to|on|based on|taken from|drawn from|"
+    r"^(?:,|:| -)? ?(?:(?:will )?(?:comes?|derives?|be (?:based|drawn)|is|are|will be|goes|"
+    r"depends?|rests?) ?(?:from|to|on|based on|taken from|drawn from|"
     r"determined by|earned (?:by|for|with|through))?|for|from|on|goes to|by way of|through) "
 )
 NOT_A_WEIGHT = re.compile(
-    r"\blate\b|\bloses?\b|\blose\b|\blost\b|penalt|deduct|\btak(?:e|en) off\b|\boff\b|\bper day\b|\ba day\b|each day|\bat least\b|\bat most\b|or better\b|or higher\b|or more\b|"
-    r"\bfewer\b|\bmore than\b|less than|\b(?:below|above|under|over) (?:an? |the )?\d|\bpass(?:es|ed|ing)?\b(?! ?/)|of the (?:class|students|people|time|questions|points|meetings|sessions|lectures|term|exam|paper|book|"
-    r"hours|recitations|evenings|problems|course is|score|credit)|of (?:its|their|this|that|an?) |plagiar|cheat|attendance of|must attend|"
-    r"discount|round|last (?:year|term)|about \d+ ?%|around \d|roughly|yield|accura|confiden|\bif\b|cut by|reduc|halv|of each (?:exam|report|paper)|of all"
+    r"\blate\b|\bloses?\b|\blose\b|\blost\b|penalt|deduct|\btak(?:e|en) off\b|\boff\b|"
+    r"\bper day\b|\ba day\b|each day|\bat least\b|\bat most\b|or better\b|or higher\b|"
+    r"or more\b|"
+    r"\bfewer\b|\bmore than\b|less than|\b(?:below|above|under|over) (?:an? |the )?\d|"
+    r"\bpass(?:es|ed|ing)?\b(?! ?/)|of the (?:class|students|people|time|questions|points|"
+    r"meetings|sessions|lectures|term|exam|paper|book|"
+    r"hours|recitations|evenings|problems|course is|score|credit)|of (?:its|their|this|that|"
+    r"an?) |plagiar|cheat|attendance of|must attend|"
+    r"discount|round|last (?:year|term)|about \d+ ?%|around \d|roughly|yield|accura|confiden|"
+    r"\bif\b|cut by|reduc|halv|of each (?:exam|report|paper)|of all"
 )
 LATE_ONLY = re.compile(
     r"\blate\b|\bloses?\b|penalt|deduct|\bif\b|per day|a day\b|\bpass\b|at least|discount|last (?:year|term)"
@@ -51,18 +67,25 @@ REST = re.compile(
     r"\b(?:the )?(?:rest|remainder|remaining(?: part)?|other half|balance)\b(?! of the (?:term|class|exam))"
 )
 LEADS_IN = re.compile(
-    r"\b(?:based on|consists? of|made up of|composed of|comprised of|comes? from|determined by|evaluated (?:through|by|on|from|with)|assessed (?:through|by|on|from|with)|graded (?:through|by|on|from)|calculated from|computed from|worked out from|"
+    r"\b(?:based on|consists? of|made up of|composed of|comprised of|comes? from|"
+    r"determined by|evaluated (?:through|by|on|from|with)|assessed (?:through|by|on|from|"
+    r"with)|graded (?:through|by|on|from)|calculated from|computed from|worked out from|"
     r"the sum of|broken down into|includes?|as follows)\b"
 )
 SUBORDINATE = re.compile(
-    r"^\s*(?:which|who|that|where|when|given|held|due|in|on|at|during|covering|usually|mostly|always|each|all|both|including|written|taken|"
+    r"^\s*(?:which|who|that|where|when|given|held|due|in|on|at|during|covering|usually|mostly|"
+    r"always|each|all|both|including|written|taken|"
     r"spread|one|two|about|with|after|before|as|so|from|not|than|but not|each of them|based|of which|of equal)\b"
 )
 WORK = re.compile(
-    r"homework|quiz|exam|midterm|final|test|paper|essay|project|\blab|report|particip|attend|discuss|present|portfolio|journal|problem|reading|"
-    r"recitation|assignment|\blogs?\b|notebook|perform|respon|sketch|practical|workshop|exercise|drill|poster|critique|review|memo|brief|"
-    r"worksheet|check|set|field|studio|card|survey|draft|speech|debate|thesis|write|written|oral|case|clinic|jury|recital|piece|map|talk|"
-    r"blog|post|reflection|module|program|coding|design|exhibit|book|film|hearing|concert|interview|proposal|practice|engagement|work|preparation"
+    r"homework|quiz|exam|midterm|final|test|paper|essay|project|\blab|report|particip|attend|"
+    r"discuss|present|portfolio|journal|problem|reading|"
+    r"recitation|assignment|\blogs?\b|notebook|perform|respon|sketch|practical|workshop|"
+    r"exercise|drill|poster|critique|review|memo|brief|"
+    r"worksheet|check|set|field|studio|card|survey|draft|speech|debate|thesis|write|written|"
+    r"oral|case|clinic|jury|recital|piece|map|talk|"
+    r"blog|post|reflection|module|program|coding|design|exhibit|book|film|hearing|concert|"
+    r"interview|proposal|practice|engagement|work|preparation"
 )
 
 
@@ -136,7 +159,9 @@ def _amounts(text: str) -> list[Amount]:
         value = value_of(match["percent"]) if match["percent"] else _percent_of_part(_part_in(match))
         if value is not None and 0 < value <= 100 and _may_be_weight(text, match):
             times = re.search(rf"({NUMBER}) ?(?:x|@|times|at) ?$", text[: match.start()])
-            amount = Amount(match.start(), match.end(), value, _of_grade(match), times=whole(times[1]) if times else None)
+            amount = Amount(
+                match.start(), match.end(), value, _of_grade(match), times=whole(times[1]) if times else None
+            )
             listed = found and re.fullmatch(r",? ?(?:and|or|,|/)? ?", text[found[-1].end : amount.start])
             if listed and text[found[-1].end : amount.start].strip():
                 last = found.pop()
@@ -158,7 +183,9 @@ def _unmarked(text: str, found: Sequence[Amount]) -> list[Amount]:
     made = []
     for match in re.finditer(rf"\b(?:for|at|counts?) ({NUMBER})(?=[.,;)]| and |$)", text):
         value = value_of(match[1])
-        after_one = any(a.end <= match.start() for a in found) and not any(a.start <= match.start(1) < a.end for a in found)
+        after_one = any(a.end <= match.start() for a in found) and not any(
+            a.start <= match.start(1) < a.end for a in found
+        )
         if after_one and value is not None and 0 < value < 100:
             made.append(Amount(match.start(1), match.end(1), value, False))
     return made
@@ -194,7 +221,7 @@ def _one(sentence: Sentence, amount: Amount, edge: int, following: int) -> Said 
     last = max(named[1], amount.end)
     around = text[max(0, named[0] - 30) : min(len(text), last + 60)]
     extra = is_extra(around) or bool(re.search(r"on top of|additional|beyond the 100", text[edge:following]))
-    count = name.count or _count_left(left) or amount.times
+    count = name.number or _count_left(left) or amount.times
     return Said(
         name.text,
         sentence.start + min(named[0], amount.start),
@@ -248,7 +275,9 @@ def _named_right(left: str, right: str, end: int) -> tuple[int, int] | None:
         return None
     begin = comes.end() if comes else 0
     stop = re.search(
-        r",(?! and [a-z]+ (?:together|$))| and (?:the |another |a |an )?(?:remaining |other |last |final )?(?:\d|[a-z]+ ?(?:%|percent))|[.;:(]| - |, that is|, which| which | that (?:you|we|is)|$",
+        r",(?! and [a-z]+ (?:together|$))| and (?:the |another |a |an )?(?:remaining |other |"
+        r"last |final )?(?:\d|[a-z]+ ?(?:%|percent))|[.;:(]| - |, that is|, which| which |"
+        r" that (?:you|we|is)|$",
         right[begin:],
     )
     piece = right[begin : begin + (stop.start() if stop else len(right))]
@@ -277,7 +306,8 @@ def _named_left(left: str, edge: int) -> tuple[int, int] | None:
     for start, end in reversed(pieces):
         piece = masked[start:end]
         words = re.sub(
-            rf"{WEIGHS.pattern}|{MARKS['number']}|\b(?:the|a|an|each|up|to|only|also|another|and|together|will|of|them|these|they|it|both|all)\b",
+            rf"{WEIGHS.pattern}|{MARKS['number']}|\b(?:the|a|an|each|up|to|only|also|another|and|"
+            rf"together|will|of|them|these|they|it|both|all)\b",
             " ",
             piece,
         )
@@ -294,7 +324,9 @@ def _the_rest(sentence: Sentence, rest: re.Match[str]) -> list[Said]:
     """'The rest is participation', without a number."""
     after = sentence.text[rest.end() :]
     comes = re.match(
-        r"(?: of (?:the|your) (?:course |final |overall )?(?:grade|mark|points))? (?:(?:will )?(?:comes?|is|are|goes|be|depends?|will be)) ?(?:from|to|for|on|your|based on)? ?",
+        r"(?: of (?:the|your) (?:course |final |overall )?(?:grade|mark|"
+        r"points))? (?:(?:will )?(?:comes?|is|are|goes|be|depends?|will be)) ?(?:from|to|for|on|"
+        r"your|based on)? ?",
         after,
     )
     if not comes:
@@ -312,7 +344,7 @@ def _the_rest(sentence: Sentence, rest: re.Match[str]) -> list[Said]:
             sentence.start + rest.end() + comes.end() + len(piece),
             None,
             False,
-            name.count,
+            name.number,
             False,
             True,
             True,
@@ -338,7 +370,8 @@ def _points(sentence: Sentence) -> list[Said]:
     for match in amounts:
         left = text[edge : match.start()]
         total = re.match(
-            rf",? ?(?:that (?:is|makes)|which (?:is|makes)|for a total of|or|=|making|so|i\.e\.,?|for) (?:a total of )?({NUMBER})\b(?! ?%)",
+            rf",? ?(?:that (?:is|makes)|which (?:is|makes)|for a total of|or|=|making|so|i\.e\.,?|"
+            rf"for) (?:a total of )?({NUMBER})\b(?! ?%)",
             text[match.end() :],
         )
         named = _named_left(left, edge)
@@ -349,10 +382,12 @@ def _points(sentence: Sentence) -> list[Said]:
         name = clean(words)
         if not re.search("[a-z]{3}", name.text.lower()) or len(name.text.split()) > 6 or not WORK.search(words):
             continue
-        each = bool(match["each"]) or bool(re.search(r"\beach\b|\bat\W*$", left)) or (bool(total) and bool(name.count))
-        said = Said(name.text, sentence.start + named[0], sentence.start + edge, value_of(match["points"]), each, name.count or _count_left(left),
-                    is_extra(text), True, unit="points")  # fmt: skip
-        found.append(said)
+        each = bool(match["each"]) or bool(re.search(r"\beach\b|\bat\W*$", left)) or (bool(total) and bool(name.number))
+        place = sentence.start + named[0], sentence.start + edge
+        count = name.number or _count_left(left)
+        found.append(
+            Said(name.text, *place, value_of(match["points"]), each, count, is_extra(text), True, unit="points")
+        )
     return found
 
 
@@ -360,10 +395,11 @@ def _not_points(text: str, match: re.Match[str]) -> bool:
     near = text[max(0, match.start() - 50) : match.end() + 30]
     return bool(
         re.search(
-            r"\blate\b|\bloses?\b|\boff\b|deduct|penalt|absen|and up\b|and above|or more|fewer|less than|at least|the term comes|in all|total of \d|percentage$|"
+            r"\blate\b|\bloses?\b|\boff\b|deduct|penalt|absen|and up\b|and above|or more|fewer|"
+            r"less than|at least|the term comes|in all|total of \d|percentage$|"
             r"out of|\bif\b|it says|last year|ignore that|(?:is|are|gets?|earns?|for) an? [a-df]\b",
             near,
-        )  # fmt: skip
+        )
         or re.match(r" percentage|-point", text[match.end() - 1 :])
     )
 

@@ -197,7 +197,8 @@ class _Reader:
         if not (is_extra(text) or (is_extra(sentence.section.heading) and re.search(r"\badd|\bon top", text))):
             return None
         if re.search(
-            r"\bno extra|not (?:offer|give|accept)|\bno bonus|never|there is none|bonus questions?|on (?:each|every|the) (?:exam|test|quiz)",
+            r"\bno extra|not (?:offer|give|accept)|\bno bonus|never|there is none|bonus questions?|"
+            r"on (?:each|every|the) (?:exam|test|quiz)",
             text,
         ):
             return None
@@ -238,7 +239,12 @@ class _Reader:
     def _count(self, sentence: Sentence, match: re.Match[str], last: SaidCategory | None) -> None:
         number = whole(match["n"])
         words = match["what"] or ""
-        if number is None or number > 60 or (number == 1 and re.search(r"\bdrop|\bskip|\bmiss", sentence.text)) or _before_count(sentence.text[: match.start()]):
+        if (
+            number is None
+            or number > 60
+            or (number == 1 and re.search(r"\bdrop|\bskip|\bmiss", sentence.text))
+            or _before_count(sentence.text[: match.start()])
+        ):
             return
         if re.match(r"(?:of )?(?:them|these)\b", words.strip()):
             category = nearest_before(sentence.text[: match.start()], self.reading.categories) or last
@@ -282,7 +288,7 @@ class _Reader:
             last = named[0] if named else last
 
     def _dropped_from(self, sentence: Sentence, start: int, end: int, last: SaidCategory | None) -> SaidCategory | None:
-        """Of what a drop is: named in its own words, else right after or before, else by the heading or the sentence before."""
+        """What a drop is of: named in its own words, else beside them, else by the heading or the sentence before."""
         found = [c for c in self.reading.categories if not c.extra]
         text = sentence.text
         left = max(text.rfind(c, 0, start) for c in (",", ";", ":", "("))
@@ -324,11 +330,14 @@ class _Reader:
 
 EXTRA_PERCENT = phrase(rf"(?:up to |another |an additional |as much as |at most )?(?P<n>{{number}}){PERCENT_SIGN}")
 EXTRA_POINTS = phrase(
-    rf"(?:up to |another |an additional |as much as |at most )?(?P<n>{{number}})(?: extra| bonus| additional)?{POINTS_WORD}"
+    rf"(?:up to |another |an additional |as much as |at most )?(?P<n>{{number}})(?: extra|"
+    rf" bonus| additional)?{POINTS_WORD}"
 )
 COUNT_OF = phrase(
-    r"(?<![\d.,/$-])\b(?P<n>{number})(?![\d.,]*\d)(?! ?(?:%|percent|points?\b|pts?\b|marks?\b|minutes?|mins?\b|hours?\b|pages?|weeks?|words?|days?|"
-    r"a\.m|p\.m|o'clock|credits?|percentage|late|absences?|times?\b|people|students?|to \d|or \d|x |:))[ -](?P<what>(?:of (?:them|these)|[a-z][a-z'-]*)(?: [a-z][a-z'-]*){0,3})"
+    r"(?<![\d.,/$-])\b(?P<n>{number})(?![\d.,]*\d)(?! ?(?:%|percent|points?\b|pts?\b|marks?\b|"
+    r"minutes?|mins?\b|hours?\b|pages?|weeks?|words?|days?|"
+    r"a\.m|p\.m|o'clock|credits?|percentage|late|absences?|times?\b|people|students?|to \d|"
+    r"or \d|x |:))[ -](?P<what>(?:of (?:them|these)|[a-z][a-z'-]*)(?: [a-z][a-z'-]*){0,3})"
 )
 
 
@@ -336,8 +345,10 @@ def _before_count(before: str) -> bool:
     """Whether a number is no count of items: 'the best 8', 'week 3', 'drop two', 'each of the three' is one."""
     return bool(
         re.search(
-            r"\b(?:best|top|highest|lowest|worst|week|weeks|chapter|chapters|room|hall|section|unit|part|drop|dropped|skip|miss|first|last|next|only|after|within|at most|"
-            r"at least|up to|more than|fewer than|about|other|page|problem|exam|quiz|midterm|test|lab|grade|than|every|one of|any|between|of your|dome|building)\s*$",
+            r"\b(?:best|top|highest|lowest|worst|week|weeks|chapter|chapters|room|hall|section|unit|"
+            r"part|drop|dropped|skip|miss|first|last|next|only|after|within|at most|"
+            r"at least|up to|more than|fewer than|about|other|page|problem|exam|quiz|midterm|test|lab|"
+            r"grade|than|every|one of|any|between|of your|dome|building)\s*$",
             before,
         )
     )
@@ -346,7 +357,8 @@ def _before_count(before: str) -> bool:
 def _first_words(words: str) -> str:
     """The noun a number stands before, without what follows it."""
     stop = re.search(
-        r"\b(?:is|are|will|were|on|in|at|of|for|with|and|or|that|which|due|during|over|to|from|per|count|each|worth|make|makes|you|we|i)\b",
+        r"\b(?:is|are|will|were|on|in|at|of|for|with|and|or|that|which|due|during|over|to|from|"
+        r"per|count|each|worth|make|makes|you|we|i)\b",
         words,
     )
     return words[: stop.start()] if stop and stop.start() else words
@@ -355,7 +367,8 @@ def _first_words(words: str) -> str:
 def _extra_name(text: str, amount_at: int) -> str:
     """A short name at the start of the sentence, or plain 'Extra credit'."""
     found = re.match(
-        r"^(?:\W*)([a-z][a-z' -]{3,40}?) ?\((?:extra credit|bonus)\)|^\W*(?:extra credit|bonus)[:,-] ?([a-z][a-z' -]{3,30}?)[:,(-]",
+        r"^(?:\W*)([a-z][a-z' -]{3,40}?) ?\((?:extra credit|bonus)\)|^\W*(?:extra credit|"
+        r"bonus)[:,-] ?([a-z][a-z' -]{3,30}?)[:,(-]",
         text,
     )
     name = next((g for g in found.groups() if g), "") if found else ""

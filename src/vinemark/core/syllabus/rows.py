@@ -27,41 +27,53 @@ ROLES: Sequence[tuple[Role, str]] = (
     # 'Component', 'Category', 'What'
     (
         "name",
-        r"component|category|item|work|assign|activit|assessment|what|type|element|requirement|task|course ?work|part|"
+        r"component|category|item|work|assign|activit|assessment|what|type|element|requirement|"
+        r"task|course ?work|part|"
         r"area|exam|graded|kind",
     ),
     ("notes", r"note|detail|remark|comment|polic|descri|about|drop|when|due|date"),
 )
 LETTER = re.compile(r"^[A-F][+-]?$")
 NOT_NAME = re.compile(
-    r"^(?:week|weeks|day|session|meeting|class|unit|chapter|module)s? \d|^\d{1,2}[:/.]\d\d|^(?:mon|tue|wed|thu|fri|sat|sun)[a-z]*\b|"
-    r"^(?:jan|feb|mar|apr|may|jun|jul|aug|sep|oct|nov|dec)[a-z]*\.? \d|^\d{1,2} (?:jan|feb|mar|apr|may|jun|jul|aug|sep|oct|nov|dec)"
+    r"^(?:week|weeks|day|session|meeting|class|unit|chapter|module)s? \d|^\d{1,2}[:/.]\d\d|"
+    r"^(?:mon|tue|wed|thu|fri|sat|sun)[a-z]*\b|"
+    r"^(?:jan|feb|mar|apr|may|jun|jul|aug|sep|oct|nov|dec)[a-z]*\.? \d|^\d{1,2} (?:jan|feb|"
+    r"mar|apr|may|jun|jul|aug|sep|oct|nov|dec)"
 )
 PENALTY = re.compile(
-    r"\blate\b|\bloses?\b|\blose\b|\bpenalt|\bdeduct|\boff\b|\babsen|\bper day\b|\ba day\b|\bat least\b|\bat most\b|\bminimum\b|\bor better\b|"
-    r"\bpass\b|\bto pass\b|\bcheat|\bplagiar|\btard|\bof the (?:class|students|questions|points|time|term|meetings|sessions)\b"
+    r"\blate\b|\bloses?\b|\blose\b|\bpenalt|\bdeduct|\boff\b|\babsen|\bper day\b|\ba day\b|"
+    r"\bat least\b|\bat most\b|\bminimum\b|\bor better\b|"
+    r"\bpass\b|\bto pass\b|\bcheat|\bplagiar|\btard|\bof the (?:class|students|questions|"
+    r"points|time|term|meetings|sessions)\b"
 )
 PART = re.compile(
-    r"\bpart\b|\bsection\b|multiple[- ]choice|short[- ]answer|\bof the (?:exam|paper|project|report|grade for|log|final|score)\b|\bquestions?\b|"
-    r"\bproblems\b|true[/ -]false|\bof (?:it|this|that|each)\b|\bdraft\b|\bproposal\b|\boutline\b|content|delivery|grammar|clarity"
+    r"\bpart\b|\bsection\b|multiple[- ]choice|short[- ]answer|\bof the (?:exam|paper|project|"
+    r"report|grade for|log|final|score)\b|\bquestions?\b|"
+    r"\bproblems\b|true[/ -]false|\bof (?:it|this|that|each)\b|\bdraft\b|\bproposal\b|"
+    r"\boutline\b|content|delivery|grammar|clarity"
 )
 TIMES = phrase(
-    r"(?P<n>{number}) ?(?:[a-z-]+ )?(?:x|@|at|of|times|\*) ?(?P<each>{number})(?: ?(?:points?|pts?\.?|marks?))?(?: (?:each|apiece))?"
+    r"(?P<n>{number}) ?(?:[a-z-]+ )?(?:x|@|at|of|times|\*) ?(?P<each>{number})(?: ?(?:points?|"
+    r"pts?\.?|marks?))?(?: (?:each|apiece))?"
 )
 EACH = r"(?: (?:points?|pts?\.?))? ?(?:each|apiece|per [a-z]+|a piece|/ ?[a-z]+)"
 PER_ITEM = phrase(
     r"(?P<each>{number})(?: ?(?:points?|pts?\.?|marks?)) ?(?:each|apiece|a piece|per (?!cent|day|week|hour)[a-z-]+)"
 )
 A_NUMBER_OF = phrase(
-    r"(?:^|[|(,;:] ?|there (?:are|will be) |a total of |we have )(?P<n>{number})(?: (?!points?|pts|percent|minutes?|mins?|hours?|pages?|"
-    r"weeks?|words?|days?|lowest|best|worst|highest|of |x |dropped|drops?|credits?|%|a\.m|p\.m|per|each|free|and)[a-z][a-z'-]*(?: (?!dropped|drop|count)[a-z][a-z'-]*){0,2})?"
-    r"(?= ?[|),;:.]|$| \(| (?:in|over|during|throughout|through|across|lowest|the|your|each|all|total|with|of (?:them|which)|best|at|on|due|drop|worth|x|@)\b)"
+    r"(?:^|[|(,;:] ?|there (?:are|will be) |a total of |"
+    r"we have )(?P<n>{number})(?: (?!points?|pts|percent|minutes?|mins?|hours?|pages?|"
+    r"weeks?|words?|days?|lowest|best|worst|highest|of |x |dropped|drops?|credits?|%|a\.m|"
+    r"p\.m|per|each|free|and)[a-z][a-z'-]*(?: (?!dropped|drop|count)[a-z][a-z'-]*){0,2})?"
+    r"(?= ?[|),;:.]|$| \(| (?:in|over|during|throughout|through|across|lowest|the|your|each|"
+    r"all|total|with|of (?:them|which)|best|at|on|due|drop|worth|x|@)\b)"
 )
 
 
 # 'up to 3%', 'at most 2%'
 MOST = phrase(
-    rf"(?:up to|at most|maximum(?: of)?|no more than|capped at|not more than|as much as) (?P<n>{{number}}){PERCENT_SIGN}"
+    rf"(?:up to|at most|maximum(?: of)?|no more than|capped at|not more than|"
+    rf"as much as) (?P<n>{{number}}){PERCENT_SIGN}"
 )
 
 
@@ -184,30 +196,25 @@ def _from_table(page: Page, line: Line, number: int, cells: Mapping[Role, Span])
     name = clean(text)
     start, end = line.cells[0].start, line.cells[-1].end
     assert line.section is not None  # noqa: S101
-    made = Entry(name.text or text.strip(), start, end, line.indent, line.section, number, count=name.count)
+    made = Entry(name.text or text.strip(), start, end, line.indent, line.section, number, count=name.number)
     made.total = is_total(text)
     rest = page.flat[start:end]
     weight = cells.get("weight")
     if weight is not None:
         _read_weight_cell(made, page.flat[weight.start : weight.end])
     for role in ("points", "each", "count"):
-        cell = cells.get(role)  # type: ignore[call-overload]
+        cell = cells.get(role)
         if cell is not None:
             _read_number_cell(made, role, page.flat[cell.start : cell.end])
-    numeric = {cells[role] for role in ("weight", "points", "each", "count") if role in cells}  # type: ignore[index]
+    numeric = {cells[role] for role in ("weight", "points", "each", "count") if role in cells}
     words = " | ".join(
         page.flat[a:b] for a, b in line.cells if (a, b) not in numeric or re.search("[a-z]{3}", page.flat[a:b])
     )
-    _read_remarks(made, words, name_text=lowered_name(text))
+    _read_remarks(made, words, text.lower())
     if made.weight is None and made.points is None and made.points_each is None:
         _read_free(made, page.flat[start:end])
     made.extra = is_extra(rest)
     return made if made.weight is not None or made.points is not None or made.points_each is not None else None
-
-
-def lowered_name(text: str) -> str:
-    """A name for reading its remarks."""
-    return text.lower()
 
 
 def _read_weight_cell(made: Entry, text: str) -> None:
@@ -259,7 +266,7 @@ def _from_line(page: Page, line: Line, number: int) -> Entry | None:
     if not name.text:
         return None
     assert line.section is not None  # noqa: S101
-    made = Entry(name.text, span.start, span.end, line.indent, line.section, number, count=name.count)
+    made = Entry(name.text, span.start, span.end, line.indent, line.section, number, count=name.number)
     made.total = is_total(name_text)
     _read_free(made, cut)
     if line.kind == "row" and made.points is None and made.points_each is None and made.weight is None:
@@ -288,7 +295,9 @@ def _short_line(low: str) -> bool:
         and re.search(rf"{PERCENT_SIGN}|{POINTS_WORD}", low)
         and (
             re.search(
-                rf"(?:{PERCENT_SIGN}|{POINTS_WORD})(?: (?:of (?:the |your )?(?:{'|'.join(('final', 'course', 'total', 'overall'))} )?grade|each|total))?\)?[.;,]?$",
+                rf"(?:{PERCENT_SIGN}|{POINTS_WORD})(?: (?:of (?:the |"
+                rf"your )?(?:{'|'.join(('final', 'course', 'total', 'overall'))} )?grade|each|"
+                rf"total))?\)?[.;,]?$",
                 low,
             )
             or re.match(rf"{NUMBER}(?:{PERCENT_SIGN}|{POINTS_WORD})\W+[a-z]", low)
@@ -307,7 +316,8 @@ def _first_part(low: str) -> str:
 
 WEIGHT_AT = re.compile(rf"{NUMBER}(?:{PERCENT_SIGN}|{POINTS_WORD})")
 VERB = re.compile(
-    r"(?:,? which)?\b(?:is|are|will be|counts?|(?:is |are )?worth|makes? up|carr(?:y|ies)|contributes?|accounts? for|brings?|weighs?)\b"
+    r"(?:,? which)?\b(?:is|are|will be|counts?|(?:is |are )?worth|makes? up|carr(?:y|ies)|"
+    r"contributes?|accounts? for|brings?|weighs?)\b"
 )
 
 
@@ -315,7 +325,8 @@ def _name_part(text: str, low: str, cut: str) -> str | None:
     """Where the name stands: before the weight or its separator, or after a weight that comes first."""
     masked = BRACKETS.sub(lambda m: " " * len(m[0]), cut)
     first = re.match(
-        rf"\W*(?:up to )?{NUMBER}(?:{PERCENT_SIGN}|{POINTS_WORD})(?: of (?:the |your )?(?:course |final |overall )?grade)?(?: for| from| comes from| -|:|,|\|)*\s*",
+        rf"\W*(?:up to )?{NUMBER}(?:{PERCENT_SIGN}|{POINTS_WORD})(?: of (?:the |your )?(?:course |"
+        rf"final |overall )?grade)?(?: for| from| comes from| -|:|,|\|)*\s*",
         masked,
     )
     if first and re.search("[a-z]{3}", masked[first.end() :]):

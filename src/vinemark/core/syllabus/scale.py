@@ -14,12 +14,31 @@ from vinemark.core.syllabus.normal import DIGITS, value_of
 LETTER = r"(?P<letter>(?<![A-Za-z0-9'+/&])(?:A|B|C|D|E|F)(?:\+|-(?!\d)| ?\b(?:[Pp]lus|[Mm]inus)\b)?)(?![A-Za-z0-9'])"
 NUM = rf"(?:{DIGITS})"
 UNIT = r"(?: ?%| ?percent\b| ?points?\b| ?pts?\b\.?)?"
-RANGE = rf"(?P<one>{NUM}){UNIT} ?(?:-+|to|through|up to|<|\u2264|and up to|thru|until)[ <\u2264]*(?:but )?(?:below |under |less than |just under |x \u2264 |x < )?(?P<two>{NUM}){UNIT}"
-UP = rf"(?P<from>{NUM}){UNIT} ?(?:\+|(?:and|or) (?:above|up|over|more|better|higher|greater)|or (?:above|up|over)|upward(?:s)?|at least|minimum)?"
+RANGE = (
+    rf"(?P<one>{NUM}){UNIT} ?(?:-+|to|through|up to|<|\u2264|and up to|thru|"
+    rf"until)[ <\u2264]*(?:but )?(?:below |under |less than |just under |x \u2264 |"
+    rf"x < )?(?P<two>{NUM}){UNIT}"
+)
+UP = (
+    rf"(?P<from>{NUM}){UNIT} ?(?:\+|(?:and|or) (?:above|up|over|more|better|higher|greater)|"
+    rf"or (?:above|up|over)|upward(?:s)?|at least|minimum)?"
+)
 LEAST = rf"(?:>=?|\u2265|at least|from|minimum(?: of)?|above|over|starts at|begins at|is|=)? ?{UP}"
-BELOW = rf"(?:below|under|less than|lower than|fewer than|<|anything (?:below|under|less than|lower than)|anything lower than|up to) ?(?P<below>{NUM}){UNIT}|(?P<below2>{NUM}){UNIT} (?:and|or) (?:below|under|less|lower|fewer|down)"
-FILL = r"(?:[\s:=|(,.]|-(?=[\s\d])|\.\.|\b(?:is|are|for|means|range|grade|grades|letter|starts|begins|at|from|requires|needs|takes|will be|an?|scores?|of|percent|average|if|you have|your|total|earned|goes)\b)*"
-FILL_BACK = r"(?:[\s:=|(),.;%]|-(?=[\sA-Z])|\.\.|\b(?:is|are|earns?|gets?|gives?|makes?|means|for|an?|grade|the|letter|of|points?|percent|and|will|be|you|receive|your|results? in|brings?|guarantees?|at least|assigned|equals?)\b)*"
+BELOW = (
+    rf"(?:below|under|less than|lower than|fewer than|<|anything (?:below|under|less than|"
+    rf"lower than)|anything lower than|up to) ?(?P<below>{NUM}){UNIT}|"
+    rf"(?P<below2>{NUM}){UNIT} (?:and|or) (?:below|under|less|lower|fewer|down)"
+)
+FILL = (
+    r"(?:[\s:=|(,.]|-(?=[\s\d])|\.\.|\b(?:is|are|for|means|range|grade|grades|letter|starts|"
+    r"begins|at|from|requires|needs|takes|will be|an?|scores?|of|percent|average|if|you have|"
+    r"your|total|earned|goes)\b)*"
+)
+FILL_BACK = (
+    r"(?:[\s:=|(),.;%]|-(?=[\sA-Z])|\.\.|\b(?:is|are|earns?|gets?|gives?|makes?|means|for|an?|"
+    r"grade|the|letter|of|points?|percent|and|will|be|you|receive|your|results? in|brings?|"
+    r"guarantees?|at least|assigned|equals?)\b)*"
+)
 
 # Letter first: 'A: 93-100', 'A 93+', 'F below 60', 'An A starts at 90'.
 FORWARD = re.compile(rf"{LETTER}{FILL}(?:{BELOW}|{RANGE}|{LEAST})")
@@ -80,7 +99,7 @@ def _matches(page: Page, pattern: re.Pattern[str]) -> Iterator[Found]:
     place = 0
     text = page.text.replace("\n", " ")
     while match := pattern.search(text, place):
-        place = max(match.end() if pattern is FORWARD else match.end(), place + 1)
+        place = max(match.end(), place + 1)
         if "\n\n\n" in page.text[match.start() : match.end()] or match.end() - match.start() > 90:
             place = match.start() + 1
             continue

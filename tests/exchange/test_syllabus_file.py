@@ -1,0 +1,167 @@
+"""Texts from files of every kind, with their tables and columns, and files that cannot be read."""
+
+import io
+import json
+from pathlib import Path
+
+import docx
+import pytest
+from click.testing import CliRunner
+from reportlab.lib.pagesizes import letter
+from reportlab.lib.pdfencrypt import StandardEncryption
+from reportlab.lib.styles import getSampleStyleSheet
+from reportlab.pdfgen.canvas import Canvas
+from reportlab.platypus import BaseDocTemplate, Frame, PageTemplate, Paragraph, SimpleDocTemplate, Table
+
+from tests.syllabus.documents import DOCUMENTS, Document
+from tests.syllabus.score import tally
+from vinemark.cli import main
+from vinemark.core.course_format import Refused
+from vinemark.core.syllabus import read_syllabus
+from vinemark.core.syllabus.written import as_json
+from vinemark.exchange.syllabus_file import read_text
+
+CASES = Path(__file__).parent.parent / "cases" / "syllabus"
+TABLE = next(d for d in DOCUMENTS if d.name == "table with pipes and a letter line")
+PROSE = next(d for d in DOCUMENTS if d.name == "a long paragraph of weights")
+
+
+@pytest.mark.parametrize("gold", sorted(CASES.glob("*.gold.json")), ids=lambda p: p.name)
+def test_the_sample_documents(gold: Path) -> None:
+    """Source: the sample cases that come with the format, every stated fact equal."""
+    file = next(p for p in CASES.glob(gold.name.replace("gold.json", "*")) if not p.name.endswith(".json"))
+    mine = as_json(read_syllabus(read_text(file.name, file.read_bytes())))
+    wanted = json.loads(gold.read_text(encoding="utf-8"))
+    for key in ("basis", "scale", "scale_unit", "rounding", "blanks"):
+        assert mine[key] == wanted[key], key
+    found = {c["name"]: c for c in mine["categories"]}  # type: ignore[attr-defined]
+    assert len(found) == len(wanted["categories"])
+    for said in wanted["categories"]:
+        name = next(n for n in (said["name"], *said.get("aliases", [])) if n in found)
+        for key in ("weight", "points", "count", "points_each", "drop_lowest", "keep_best", "extra"):
+            assert found[name][key] == said[key] or found[name][key] in said.get("also", {}).get(key, []), (name, key)
+    assert all(any(text in u["text"] for u in mine["unread"]) for text in wanted.get("unread", []))  # type: ignore[attr-defined]
+
+
+def rows(document: Document) -> list[list[str]]:
+    lines = [line for line in document.text.splitlines() if line.startswith("|") and "--" not in line]
+    return [[cell.strip() for cell in line.strip("|").split("|")] for line in lines]
+
+
+def no_trouble(document: Document, text: str) -> None:
+    assert tally(document, read_syllabus(text)).trouble == []
+
+
+def as_docx(document: Document) -> bytes:
+    made = docx.Document()
+    made.add_heading("How grades are made", 1)
+    table = made.add_table(0, 3)
+    for row in rows(document):
+        for cell, text in zip(table.add_row().cells, row, strict=True):
+            cell.text = text
+    for line in document.text.split("\n\n")[-1].splitlines():
+        made.add_paragraph(line)
+    made.add_paragraph("The lowest notebook is dropped, and so are the two lowest map quizzes.")
+    stream = io.BytesIO()
+    made.save(stream)
+    return stream.getvalue()
+
+
+def as_pdf(document: Document) -> bytes:
+    style = getSampleStyleSheet()
+    stream = io.BytesIO()
+    rest = [Paragraph(p.replace("\n", " "), style["Normal"]) for p in document.text.split("\n\n")[3:]]
+    story = [Paragraph("How grades are made", style["Heading2"]), Table(rows(document)), *rest]
+    SimpleDocTemplate(stream, pagesize=letter).build(story)
+    return stream.getvalue()
+
+
+def test_a_table_in_docx_and_in_pdf() -> None:
+    no_trouble(TABLE, read_text("a.docx", as_docx(TABLE)))
+    no_trouble(TABLE, read_text("a.pdf", as_pdf(TABLE)))
+
+
+def test_two_columns_in_a_pdf_are_read_one_after_the_other() -> None:
+    style = getSampleStyleSheet()["Normal"]
+    stream = io.BytesIO()
+    frames = [Frame(40, 40, 250, 700), Frame(320, 40, 250, 700)]
+    made = BaseDocTemplate(stream, pagesize=letter)
+    made.addPageTemplates([PageTemplate(frames=frames)])
+    filler = "We look closely at stones, at the way they break and at what the river has done to them over time. " * 14
+    made.build([Paragraph(filler, style), Paragraph(PROSE.text.replace("\n", " "), style), Paragraph(filler, style)] * 1
+               + [Paragraph(filler * 2, style)])  # fmt: skip
+    text = read_text("columns.pdf", stream.getvalue())
+    no_trouble(PROSE, text)
+
+
+def test_html_without_what_a_page_hides() -> None:
+    html = f"""<html><head><style>.a::after {{ content: "Quizzes 50%" }}</style><script>x = "40%"</script></head><body>
+    <nav>Homework 99%</nav><!-- Essay 10% --><p hidden>Project 20%</p>
+    <h2>Grading</h2><p>{PROSE.text}</p></body></html>"""
+    text = read_text("a.html", html.encode())
+    no_trouble(PROSE, text)
+    for hidden in ("50%", "40%", "99%", "10%"):
+        assert hidden not in text
+
+
+def test_html_definition_lists_and_nested_lists() -> None:
+    html = "<h1>Grading</h1><dl><dt>Quizzes</dt><dd>40%</dd><dt>Final exam</dt><dd>60%</dd></dl>"
+    found = read_syllabus(read_text("a.htm", html.encode())).categories
+    assert [(c.name, c.weight) for c in found] == [("Quizzes", 40), ("Final exam", 60)]
+
+
+@pytest.mark.parametrize("encoding", ["utf-8", "utf-8-sig", "utf-16", "cp1252"])
+def test_plain_text_in_its_encodings(encoding: str) -> None:
+    text = "Grading – Séminaire 40%, Final exam 60%\r\nA 90"
+    assert read_text("a.txt", text.encode(encoding)) == text.replace("\r\n", "\n")
+
+
+def encrypted_pdf() -> bytes:
+    stream = io.BytesIO()
+    canvas = Canvas(stream, encrypt=StandardEncryption("secret", canPrint=0))
+    canvas.drawString(72, 700, "Homework 100%")
+    canvas.save()
+    return stream.getvalue()
+
+
+def scanned_pdf() -> bytes:
+    stream = io.BytesIO()
+    canvas = Canvas(stream)
+    canvas.rect(100, 100, 300, 300, fill=1)
+    canvas.save()
+    return stream.getvalue()
+
+
+@pytest.mark.parametrize(
+    ("name", "data", "reason"),
+    [
+        ("a.pdf", encrypted_pdf(), "protected by a password"),
+        ("a.pdf", scanned_pdf(), "holds no text"),
+        ("a.pdf", b"%PDF-1.4 broken", "no PDF that can be read"),
+        ("a.docx", b"PK\x03\x04 broken", "no DOCX that can be read"),
+        ("a.docx", b"\xd0\xcf\x11\xe0 old", "protected by a password, or an old DOC"),
+        ("a.txt", b"   \n", "holds no text"),
+        ("a.txt", b"\x00\x01\x02" * 50, "is no text"),
+        ("a.xlsx", b"", "must be one of"),
+        ("a.txt", b"x" * 10_000_001, "larger than 10 MB"),
+    ],
+)
+def test_a_file_that_cannot_be_read_says_why(name: str, data: bytes, reason: str) -> None:
+    with pytest.raises(Refused) as caught:
+        read_text(name, data)
+    assert reason in caught.value.reason
+
+
+def test_the_command(tmp_path: Path) -> None:
+    file = tmp_path / "syllabus.md"
+    file.write_text(TABLE.text, encoding="utf-8")
+    done = CliRunner().invoke(main, ["read-syllabus", str(file)])
+    assert done.exit_code == 0
+    assert [c["name"] for c in json.loads(done.output)["categories"]][:2] == ["Field notebooks", "Map quizzes"]
+    (tmp_path / "bad.pdf").write_bytes(b"nothing")
+    for bad in ("bad.pdf", "gone.txt"):
+        refused = CliRunner().invoke(main, ["read-syllabus", str(tmp_path / bad)])
+        assert refused.exit_code == 2
+        assert refused.stdout == ""
+        assert refused.stderr.startswith("error: ")
+        assert refused.stderr.count("\n") == 1
