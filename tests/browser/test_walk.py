@@ -83,6 +83,8 @@ def make_account_and_section(driver: webdriver.Chrome, stage: Stage, folder: Pat
     driver.find_element(By.ID, "f-file").send_keys(str(folder / "class.csv"))
     driver.find_element(By.XPATH, "//button[text()='Make the section']").click()
     wait(driver, ".notice", "4 people on the office")
+    driver.find_element(By.LINK_TEXT, "Start without a syllabus").click()
+    wait(driver, "h1", "Grading plan")
 
 
 def add_category(driver: webdriver.Chrome, name: str, weight: str) -> None:

@@ -5,6 +5,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date, datetime
 from fractions import Fraction
+from importlib.resources import files
 from pathlib import Path
 from typing import Any
 
@@ -17,15 +18,18 @@ from vinemark.core.names import folded
 from vinemark.core.plan import Plan
 from vinemark.core.settling import last_work, needs_of, take_as_computed
 from vinemark.core.submission import sending_row
+from vinemark.core.syllabus import read_syllabus
+from vinemark.core.syllabus import standing as matching
 from vinemark.demo import plans
 from vinemark.demo.names import People
 from vinemark.demo.scores import scores_for
 from vinemark.exchange import course_file
+from vinemark.exchange.syllabus_file import read_text
 from vinemark.office import ledger
 from vinemark.office.app import OfficeSettings, create_office
 from vinemark.office.client import OfficeClient
 from vinemark.passwords import hasher
-from vinemark.store import people, registrar, scores, sections, settling
+from vinemark.store import people, registrar, scores, sections, settling, syllabuses
 from vinemark.store.database import Connection, connect, migrate
 from vinemark.store.history import Act
 from vinemark.store.registrar import Pulled
@@ -139,6 +143,7 @@ class Demo:
         cells = scores_for(_rng(1), plan, students, stopped)
         _plant_watershed_mistakes(cells, [s.id for s in students if s.id not in stopped])
         self._fill(section, cells, "scores of the term")
+        self._syllabus(section, "HYDR-230.docx")
 
     def orchard(self) -> None:
         """BOTN 105: 500 points, half settled."""
@@ -150,6 +155,7 @@ class Demo:
         stopped = {students[11].id: date(2026, 9, 30), students[40].id: date(2026, 11, 15)}
         self._fill(section, scores_for(_rng(2), plan, students, stopped), "scores of the term")
         self._settle(section, dated=False, only=36)
+        self._syllabus(section, "BOTN-105.pdf")
 
     def loom(self) -> None:
         """FIBR 120: letter and pass basis mixed, settled, nothing sent yet."""
@@ -159,6 +165,7 @@ class Demo:
         section = self._section(SectionName("FIBR 120", "Loom Studio", "01"), students, plan, roster)
         stopped = {students[6].id: date(2026, 10, 12)}
         self._fill(section, scores_for(_rng(3), plan, students, stopped), "scores of the term")
+        self._syllabus(section, "FIBR-120.txt", "pasted text", signed=True)
         self._settle(section, dated=True)
 
     def groundwater(self) -> None:
@@ -222,6 +229,17 @@ class Demo:
     ) -> None:
         changes = [Change(s, i, cell) for s, row in cells.items() for i, cell in row.items() if cell is not None]
         scores.write_cells(self.connection, Act(owner or self.owner, self.moment, section.id), changes, what, "import")
+
+    def _syllabus(self, section: Section, name: str, source: str = "", signed: bool = False) -> None:
+        """A syllabus from a file of the package, as an instructor would drop or paste it."""
+        data = (files("vinemark.demo") / "syllabuses" / name).read_bytes()
+        act, text = Act(self.owner, self.moment, section.id), read_text(name, data)
+        syllabuses.put_in(self.connection, act, text, source or name, read_syllabus(text))
+        if signed:
+            unread = read_syllabus(text).unread[0]
+            key = matching.UnreadNoted(unread).key
+            syllabuses.note(self.connection, act, key, unread.text, "worked out by hand in the last week")
+            syllabuses.sign(self.connection, act, section.plan_version, 1, [])
 
     def _settle(self, section: Section, dated: bool, only: int | None = None) -> None:
         course = sections.load(self.connection, section)

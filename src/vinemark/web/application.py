@@ -14,7 +14,7 @@ from werkzeug.exceptions import HTTPException
 from vinemark.office.client import OfficeClient
 from vinemark.settings import Settings
 from vinemark.store.database import connect, migrate
-from vinemark.web import audit, desk, history, people, plan, reading, scores, settle, submit
+from vinemark.web import audit, desk, history, people, plan, reading, scores, settle, submit, syllabus
 from vinemark.web.context import close_database, show_error
 from vinemark.web.security import add_headers
 
@@ -30,7 +30,7 @@ def create_app(settings: Settings, office_transport: httpx.BaseTransport | None 
     app.extensions["vinemark.office"] = OfficeClient(settings.office_url, settings.office_token, office_transport)
     CSRFProtect(app)
     people.set_up_sign_in(app)
-    for step in (people, desk, plan, scores, audit, settle, submit, history):
+    for step in (people, desk, plan, syllabus, scores, audit, settle, submit, history):
         app.register_blueprint(step.blueprint)
     reading.add_filters(app)
     app.register_error_handler(HTTPException, _on_error)

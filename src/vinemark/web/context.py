@@ -13,9 +13,10 @@ from flask_login import current_user
 from vinemark.core.audit import Finding, audit
 from vinemark.core.course import Course, Student
 from vinemark.core.standing import Node, Sent, stem
+from vinemark.core.syllabus import standing as matching
 from vinemark.office.client import OfficeClient
 from vinemark.settings import Settings
-from vinemark.store import history, registrar, sections
+from vinemark.store import history, registrar, sections, syllabuses
 from vinemark.store.database import Connection, connect
 from vinemark.store.history import Act
 from vinemark.store.sections import Section
@@ -113,7 +114,12 @@ class Standing:
     @cached_property
     def findings(self) -> Sequence[Finding]:
         """What the audit finds today."""
-        return audit(self.course, settings().clock.today())
+        kept = syllabuses.latest(database(), self.id)
+        if kept is None:
+            return audit(self.course, settings().clock.today())
+        notes = {key: (note.said, note.note) for key, note in syllabuses.notes(database(), self.id).items()}
+        noted = {n.rule.key for n in matching.match(self.course.plan, kept.reading, notes).rules if n.note}
+        return audit(self.course, settings().clock.today(), reading=kept.reading, noted=noted)
 
     @cached_property
     def sendings(self) -> list[registrar.Sending]:

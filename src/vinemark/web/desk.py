@@ -100,7 +100,7 @@ def make() -> ResponseReturnValue:
     except AlreadyDoneError:
         return redirect(url_for("desk.show"))
     _link(section_id, name, term)
-    return redirect(url_for("plan.show", section_id=section_id))
+    return redirect(url_for("syllabus.show", section_id=section_id))
 
 
 def _term(typed: dict[str, str], errors: dict[str, str]) -> Term | None:
@@ -200,4 +200,4 @@ def make_from_office() -> ResponseReturnValue:
         return redirect(url_for("desk.show"))
     pulled = Pulled(found.ref, roster.records, found.opens, found.due)
     registrar.keep_records(database(), keyless(act(section_id)), pulled, "pulled from the office")
-    return redirect(url_for("plan.show", section_id=section_id))
+    return redirect(url_for("syllabus.show", section_id=section_id))

@@ -45,6 +45,7 @@ from vinemark.web.context import (
     settings,
     standing,
 )
+from vinemark.web.matching import held_against
 from vinemark.web.plan_edits import EDITS, Typed
 
 EditPlan = Callable[[Plan], tuple[Plan, str]]
@@ -71,6 +72,7 @@ def _page(found: Standing, refused: Refused | None = None, notice: Notice | None
         refused=refused,
         form=request.form,
         notice=notice,
+        held=held_against(found, plan),
         **_read_out(found, plan),
         **_scale_parts(plan),
     )
@@ -275,7 +277,7 @@ def take_copy(section_id: int) -> ResponseReturnValue:
     used = plans.used_ids(database(), section_id)
     done = f"plan of {source.name.short}, {source.term.name}, copied"
     try:
-        notice = _change(found, lambda plan: (copied(theirs, plan, days, used), done))
+        notice = change_plan(found, lambda plan: (copied(theirs, plan, days, used), done))
     except AlreadyDoneError:
         notice = None
     if notice is not None:
@@ -303,7 +305,7 @@ def change(section_id: int, action: str) -> ResponseReturnValue:
 def _edited(section_id: int, edit_plan: EditPlan) -> ResponseReturnValue:
     found = instructor_standing(section_id)
     try:
-        notice = _change(found, edit_plan)
+        notice = change_plan(found, edit_plan)
     except AlreadyDoneError:
         return _page(standing(section_id))
     except Refused as error:
@@ -311,7 +313,8 @@ def _edited(section_id: int, edit_plan: EditPlan) -> ResponseReturnValue:
     return _page(standing(section_id), notice=notice)
 
 
-def _change(found: Standing, edit_plan: EditPlan) -> Notice | None:
+def change_plan(found: Standing, edit_plan: EditPlan) -> Notice | None:
+    """Edit the plan: in force at once where nobody's grade is touched, else in rehearsal; what to say of it."""
     draft = rehearsals.draft_of(database(), found.id)
     changed, done = edit_plan(draft.plan if draft else found.course.plan)
     if draft or touches_grades(found.course, changed, settings().clock.today()):

@@ -9,6 +9,7 @@ from flask import Flask
 
 from vinemark.core.course_format import write_cell
 from vinemark.core.number import exact_text, fixed
+from vinemark.core.syllabus.written import number_text
 from vinemark.core.working import percent_text
 from vinemark.web.context import new_key, settings
 
@@ -57,6 +58,11 @@ def cell_text(value: Any) -> str:
     return write_cell(value) or ""
 
 
+def said_number(value: Fraction | None) -> str:
+    """A figure of a syllabus, empty where it says none."""
+    return number_text(value) or ""
+
+
 def add_filters(app: Flask) -> None:
     """Make these known to the templates."""
     filters: list[Callable[..., str | None]] = [
@@ -69,6 +75,7 @@ def add_filters(app: Flask) -> None:
         cell_text,
         exact_text,
         percent_text,
+        said_number,
     ]
     for function in filters:
         app.add_template_filter(function)

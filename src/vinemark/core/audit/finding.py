@@ -1,6 +1,6 @@
 """What a check finds, and what every check looks at."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Collection, Iterable, Sequence
 from dataclasses import dataclass
 from datetime import date
 from functools import cached_property
@@ -9,6 +9,7 @@ from typing import Literal
 from vinemark.core.calculation import Grade
 from vinemark.core.class_calculation import grades_of
 from vinemark.core.course import Course, Student
+from vinemark.core.syllabus import Reading, read_syllabus
 
 Level = Literal["stop", "look", "note"]
 LEVELS: tuple[Level, ...] = ("stop", "look", "note")
@@ -27,11 +28,15 @@ class Finding:
     item: str | None = None
     evidence: Sequence[str] = ()
     step: Step = "plan"
+    part: str = ""
+    """What tells two findings of one code and place apart: the rule that differs."""
 
     @property
     def place(self) -> str:
         """A key that stays the same while the finding does: code and place."""
-        return "|".join([self.code, self.student or "", self.category or "", self.item or ""])
+        return "|".join(
+            [self.code, self.student or "", self.category or "", self.item or "", *([self.part] if self.part else [])]
+        )
 
 
 def stops_by_student(findings: Iterable[Finding]) -> dict[str, list[Finding]]:
@@ -46,11 +51,27 @@ def stops_by_student(findings: Iterable[Finding]) -> dict[str, list[Finding]]:
 class Facts:
     """A course on a day, with what several checks need worked out once."""
 
-    def __init__(self, course: Course, as_of: date, submitting: bool = False) -> None:
+    def __init__(
+        self,
+        course: Course,
+        as_of: date,
+        submitting: bool = False,
+        reading: Reading | None = None,
+        noted: Collection[str] = (),
+    ) -> None:
         self.course = course
         self.plan = course.plan
         self.as_of = as_of
         self.submitting = submitting
+        self.noted = noted
+        self._reading = reading
+
+    @cached_property
+    def reading(self) -> Reading | None:
+        """What the syllabus says: as corrected by hand where it was, else as read from its text."""
+        if self._reading is not None or not self.course.syllabus:
+            return self._reading
+        return read_syllabus(self.course.syllabus)
 
     @property
     def term_ended(self) -> bool:

@@ -7,6 +7,8 @@ from vinemark.core.letters import scale_faults
 from vinemark.core.number import exact_text
 from vinemark.core.plan import HUNDRED, Category, weight_total
 from vinemark.core.ribbon import weight_verdict
+from vinemark.core.syllabus.match import compare
+from vinemark.core.syllabus.standing import difference
 
 
 def weights_off(facts: Facts) -> Iterator[Finding]:
@@ -65,3 +67,15 @@ def letters_due(facts: Facts) -> bool:
     if facts.course.records is None:
         return True
     return any(facts.course.grading_basis(s.id) == "letter" for s in facts.enrolled)
+
+
+def plan_differs(facts: Facts) -> Iterator[Finding]:
+    """The syllabus states a rule, and the plan has another or lacks it; one finding for each rule."""
+    if facts.reading is None:
+        return
+    for rule in compare(facts.plan, facts.reading):
+        if rule.state in {"differs", "not in the plan"} and rule.key not in facts.noted:
+            clauses = [f"“{clause.text}”" for clause in rule.clauses[:4]]
+            yield Finding(
+                "plan-differs", "look", f"{difference(rule)}.", category=rule.category, evidence=clauses, part=rule.name
+            )

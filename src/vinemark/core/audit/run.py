@@ -1,12 +1,13 @@
 """Runs every check, in one order."""
 
 from collections import Counter
-from collections.abc import Callable, Iterable, Iterator, Sequence
+from collections.abc import Callable, Collection, Iterable, Iterator, Sequence
 from datetime import date
 
 from vinemark.core.audit import grade_checks, plan_checks, roster_checks, score_checks
 from vinemark.core.audit.finding import LEVELS, Facts, Finding, Level
 from vinemark.core.course import Course
+from vinemark.core.syllabus import Reading
 
 Check = Callable[[Facts], Iterator[Finding]]
 
@@ -14,6 +15,7 @@ CHECKS: Sequence[Check] = (
     plan_checks.weights_off,
     plan_checks.category_empty,
     plan_checks.scale_hole,
+    plan_checks.plan_differs,
     score_checks.over_points,
     score_checks.blank_waits,
     roster_checks.not_enrolled,
@@ -23,9 +25,18 @@ CHECKS: Sequence[Check] = (
 )
 
 
-def audit(course: Course, as_of: date, submitting: bool = False) -> list[Finding]:
-    """Every finding, `stop` first, then `look`, then `note`. `submitting` counts unsettled always."""
-    facts = Facts(course, as_of, submitting)
+def audit(
+    course: Course,
+    as_of: date,
+    submitting: bool = False,
+    reading: Reading | None = None,
+    noted: Collection[str] = (),
+) -> list[Finding]:
+    """Every finding, `stop` first, then `look`, then `note`. `submitting` counts unsettled always.
+
+    `reading` is what the syllabus says where it was corrected by hand; `noted` are keys of its rules that may differ.
+    """
+    facts = Facts(course, as_of, submitting, reading, noted)
     found = [finding for check in CHECKS for finding in check(facts)]
     return sorted(found, key=lambda finding: LEVELS.index(finding.level))
 

@@ -154,6 +154,14 @@ def says_zero_for_blanks(text: str) -> bool:
 
 UNREAD: Sequence[Policy] = (
     _policy(
+        r"\bif\b.{0,90}\b(?:i|we)(?: will|'ll)? (?:count|drop|leave out|take|use|weigh|double)\b",
+        "if your last piece is your best, I count it twice",
+    ),
+    _policy(
+        r"\b(?:cannot|can not|can't|will not|won't) (?:get|earn|receive) (?:more|better|higher|a grade|above)\b",
+        "students who miss two field days cannot get more than a C",
+    ),
+    _policy(
         r"\breplac(?:e|es|ed|ing)\b.{0,60}\b(?:score|grade|exam|midterm|test|quiz|lowest|lower|"
         r"final)|(?:final|exam|midterm|score).{0,80}\breplac",
         "the final replaces the lower midterm",

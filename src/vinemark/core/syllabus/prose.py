@@ -73,7 +73,7 @@ LEADS_IN = re.compile(
     r"the sum of|broken down into|includes?|as follows)\b"
 )
 SUBORDINATE = re.compile(
-    r"^\s*(?:which|who|that|where|when|given|held|due|in|on|at|during|covering|usually|mostly|"
+    r"^\s*(?:equally|evenly|unequally|weighted|taken|together|which|who|that|where|when|given|held|due|in|on|at|during|covering|usually|mostly|"
     r"always|each|all|both|including|written|taken|"
     r"spread|one|two|about|with|after|before|as|so|from|not|than|but not|each of them|based|of which|of equal)\b"
 )
@@ -103,6 +103,8 @@ class Said:
     sure: bool
     rest: bool = False
     unit: str = "weight"
+    of_grade: bool = False
+    """Whether it is said to be of the grade, in so many words."""
 
     @property
     def whole(self) -> Fraction | None:
@@ -231,6 +233,7 @@ def _one(sentence: Sentence, amount: Amount, edge: int, following: int) -> Said 
         count if amount.listed == 1 else amount.listed,
         extra,
         amount.of_grade or bool(WORK.search(words)),
+        of_grade=amount.of_grade,
     )
 
 

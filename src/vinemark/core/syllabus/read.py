@@ -136,7 +136,7 @@ class _Reader:
         if _sum_of(picked) != HUNDRED and points and (len(points) > len(picked) or not picked):
             self._take_points(points)
             return
-        if len(picked) < 2 and _sum_of(picked) < 60:
+        if len(picked) < 2 and _sum_of(picked) < 60 and not any(s.of_grade for s in picked):
             return
         self._take_said(picked)
         self.reading.basis = "weighted"

@@ -2,9 +2,10 @@
 
 from collections.abc import Mapping
 from fractions import Fraction
+from typing import Any, cast
 
 from vinemark.core.number import exact_text, trimmed
-from vinemark.core.syllabus.facts import Clause, Reading, SaidCategory
+from vinemark.core.syllabus.facts import Clause, Reading, SaidCategory, SaidRounding, SaidRow, Unread
 
 FORMAT = "vine-mark-syllabus/1"
 
@@ -54,3 +55,36 @@ def _clause(clause: Clause) -> Mapping[str, object]:
         "category": clause.category,
         "text": clause.text,
     }
+
+
+# --- read back --------------------------------------------------------------------------------
+
+
+def from_json(value: object) -> Reading:
+    """A reading as it was written by `as_json`."""
+    kept = cast(dict[str, Any], value)
+    rounding = kept["rounding"]
+    return Reading(
+        basis=kept["basis"],
+        categories=[_read_category(row) for row in kept["categories"]],
+        scale=[SaidRow(row["letter"], Fraction(row["from"])) for row in kept["scale"]],
+        scale_unit=kept["scale_unit"],
+        rounding=None if rounding is None else SaidRounding(_whole(rounding["decimals"])),
+        blanks=kept["blanks"],
+        clauses=[_read_clause(row) for row in kept["clauses"]],
+        unread=[Unread(int(row["start"]), int(row["end"]), row["text"]) for row in kept["unread"]],
+    )
+
+
+def _read_category(row: Mapping[str, Any]) -> SaidCategory:
+    amounts = {key: None if row[key] is None else Fraction(row[key]) for key in ("weight", "points", "points_each")}
+    drops = {"drop_lowest": int(row["drop_lowest"]), "keep_best": _whole(row["keep_best"])}
+    return SaidCategory(row["name"], count=_whole(row["count"]), extra=row["extra"], **amounts, **drops)  # type: ignore[arg-type]
+
+
+def _read_clause(row: Mapping[str, Any]) -> Clause:
+    return Clause(int(row["start"]), int(row["end"]), row["kind"], row["category"], row["text"])
+
+
+def _whole(value: object) -> int | None:
+    return None if value is None else int(str(value))

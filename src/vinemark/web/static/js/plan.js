@@ -74,3 +74,48 @@ document.addEventListener("click", async (event) => {
   }
   button.textContent = button.dataset.copied;
 });
+
+/* A rule and its clause light each other, by focus or pointer. */
+const lit = (place) => {
+  for (const old of document.querySelectorAll(".lit")) old.classList.remove("lit");
+  const rules = new Set((place?.dataset.rules ?? "").split(" ").filter(Boolean));
+  if (!rules.size) return;
+  for (const other of document.querySelectorAll("[data-rules]")) {
+    if (other !== place && other.dataset.rules.split(" ").some((rule) => rules.has(rule))) other.classList.add("lit");
+  }
+};
+for (const kind of ["focusin", "mouseover"]) {
+  document.addEventListener(kind, (event) => lit(event.target.closest?.("[data-rules]")));
+}
+
+/* The sentences of a syllabus are one stop of Tab; the arrow keys go along them. */
+document.addEventListener("keydown", (event) => {
+  if (!event.target.classList?.contains("sent")) return;
+  if (event.key === "Enter" || event.key === " ") { event.preventDefault(); event.target.click(); return; }
+  const along = { ArrowDown: 1, ArrowRight: 1, ArrowUp: -1, ArrowLeft: -1 }[event.key];
+  if (!along) return;
+  const all = [...document.querySelectorAll("#syllabus-sentences .sent[role=button]")];
+  const next = all[all.indexOf(event.target) + along];
+  if (!next) return;
+  event.preventDefault();
+  event.target.tabIndex = -1;
+  next.tabIndex = 0;
+  next.focus();
+});
+document.addEventListener("htmx:afterSwap", (event) => {
+  if (event.detail.target?.id === "pointed") document.getElementById("point-kind")?.focus();
+});
+
+/* A file dropped on the form goes into its field and is read at once. */
+for (const kind of ["dragover", "dragleave", "drop"]) {
+  document.addEventListener(kind, (event) => {
+    const zone = event.target.closest?.("[data-drop]");
+    if (!zone) return;
+    event.preventDefault();
+    zone.classList.toggle("over", kind === "dragover");
+    if (kind !== "drop" || !event.dataTransfer.files.length) return;
+    const field = zone.querySelector("input[type=file]");
+    field.files = event.dataTransfer.files;
+    field.form.requestSubmit();
+  });
+}

@@ -1,0 +1,159 @@
+"""Syllabuses of a section: every version stays, with what it says; notes on clauses; the signed match."""
+
+import json
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
+from datetime import datetime
+
+from vinemark.core.syllabus import Reading
+from vinemark.core.syllabus.written import as_json, from_json
+from vinemark.store.database import Connection, Row
+from vinemark.store.history import Act, writing
+
+
+@dataclass(frozen=True)
+class Syllabus:
+    """One version: its text, where it came from, what it says."""
+
+    version: int
+    text: str
+    source: str
+    reading: Reading
+    kept_at: datetime
+
+
+@dataclass(frozen=True)
+class Note:
+    """How a clause is handled, or why a difference stands."""
+
+    said: str
+    note: str
+
+
+@dataclass(frozen=True)
+class Signed:
+    """The instructor's word that plan and syllabus agree."""
+
+    plan_version: int
+    syllabus_version: int
+    open_differences: Sequence[str]
+    person: str
+    signed_at: datetime
+
+
+def latest(connection: Connection, section_id: int) -> Syllabus | None:
+    """The syllabus in force."""
+    row = connection.execute(
+        "SELECT * FROM syllabus_version WHERE section_id = ? ORDER BY version DESC LIMIT 1", (section_id,)
+    ).fetchone()
+    return _syllabus(row) if row else None
+
+
+def versions(connection: Connection, section_id: int) -> list[Syllabus]:
+    """All versions, newest first."""
+    rows = connection.execute(
+        "SELECT * FROM syllabus_version WHERE section_id = ? ORDER BY version DESC", (section_id,)
+    ).fetchall()
+    return [_syllabus(row) for row in rows]
+
+
+def _syllabus(row: Row) -> Syllabus:
+    reading = from_json(json.loads(row["reading"]))
+    return Syllabus(row["version"], row["text"], row["source"], reading, datetime.fromisoformat(row["kept_at"]))
+
+
+def put_in(connection: Connection, act: Act, text: str, source: str, reading: Reading) -> int:
+    """Keep a new version of the syllabus; the history entry's id. The old ones stay."""
+    assert act.section_id is not None  # noqa: S101
+    with writing(connection, act, "syllabus") as entry:
+        before = latest(connection, act.section_id)
+        version = before.version + 1 if before else 1
+        connection.execute(
+            "INSERT INTO syllabus_version VALUES (?, ?, ?, ?, ?, ?)",
+            (
+                act.section_id,
+                version,
+                text,
+                source,
+                _kept(reading),
+                act.at.replace(tzinfo=None).isoformat("T", "seconds"),
+            ),
+        )
+        connection.execute("UPDATE section SET syllabus = ? WHERE id = ?", (text, act.section_id))
+        entry.what = f"syllabus put in, version {version}, from {source}"
+        entry.after = {"version": version}
+    return entry.id
+
+
+def _kept(reading: Reading) -> str:
+    return json.dumps(as_json(reading), ensure_ascii=False)
+
+
+def correct(connection: Connection, act: Act, change: Callable[[Syllabus], Reading], what: str) -> int:
+    """Change what the syllabus in force is read as; `change` is called inside the transaction."""
+    assert act.section_id is not None  # noqa: S101
+    with writing(connection, act, "reading") as entry:
+        found = latest(connection, act.section_id)
+        assert found is not None  # noqa: S101
+        entry.before, after = as_json(found.reading), change(found)
+        entry.what, entry.after = what, as_json(after)
+        connection.execute(
+            "UPDATE syllabus_version SET reading = ? WHERE section_id = ? AND version = ?",
+            (_kept(after), act.section_id, found.version),
+        )
+    return entry.id
+
+
+def notes(connection: Connection, section_id: int) -> dict[str, Note]:
+    """Notes by the key of their rule or clause."""
+    rows = connection.execute("SELECT * FROM syllabus_note WHERE section_id = ?", (section_id,)).fetchall()
+    return {row["key"]: Note(row["said"], row["note"]) for row in rows}
+
+
+def note(connection: Connection, act: Act, key: str, said: str, text: str) -> int:
+    """Keep a note; an empty one takes it away."""
+    with writing(connection, act, "syllabus note") as entry:
+        connection.execute("DELETE FROM syllabus_note WHERE section_id = ? AND key = ?", (act.section_id, key))
+        if text:
+            connection.execute("INSERT INTO syllabus_note VALUES (?, ?, ?, ?)", (act.section_id, key, said, text))
+        entry.what = (
+            f"noted on {key.split(':', maxsplit=1)[0]}: {text}"
+            if text
+            else f"note on {key.split(':', maxsplit=1)[0]} taken away"
+        )
+    return entry.id
+
+
+def sign(connection: Connection, act: Act, plan_version: int, syllabus_version: int, differences: Sequence[str]) -> int:
+    """Keep the word that plan and syllabus agree, with the differences still open."""
+    with writing(connection, act, "match") as entry:
+        connection.execute(
+            "INSERT INTO match_signing (section_id, plan_version, syllabus_version, open_differences, person_id,"
+            " signed_at) VALUES (?, ?, ?, ?, ?, ?)",
+            (act.section_id, plan_version, syllabus_version, json.dumps(list(differences)), act.person_id,
+             act.at.replace(tzinfo=None).isoformat("T", "seconds")),
+        )  # fmt: skip
+        left = f"{len(differences)} open" if differences else "none open"
+        entry.what = f"match of plan version {plan_version} and syllabus version {syllabus_version} signed, {left}"
+        entry.after = {"differences": list(differences)}
+    return entry.id
+
+
+def signed(connection: Connection, section_id: int) -> Signed | None:
+    """The latest signing."""
+    row = connection.execute(
+        "SELECT m.*, p.name FROM match_signing m JOIN person p ON p.id = m.person_id WHERE m.section_id = ?"
+        " ORDER BY m.id DESC LIMIT 1",
+        (section_id,),
+    ).fetchone()
+    return _signed(row) if row else None
+
+
+def _signed(row: Mapping[str, object] | Row) -> Signed:
+    return Signed(
+        int(str(row["plan_version"])),
+        int(str(row["syllabus_version"])),
+        json.loads(str(row["open_differences"])),
+        str(row["name"]),
+        datetime.fromisoformat(str(row["signed_at"])),
+    )

@@ -1,0 +1,83 @@
+"""From a syllabus to a plan in a real browser: dropped, pointed at, mended from its clause."""
+
+from pathlib import Path
+
+import pytest
+from selenium import webdriver
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.support.ui import Select
+
+from tests.browser.stage import Stage, wait
+
+pytestmark = pytest.mark.browser
+FILES = Path(__file__).parent.parent.parent / "src" / "vinemark" / "demo" / "syllabuses"
+DROP = """
+const [zone, name, text] = arguments;
+const data = new DataTransfer();
+data.items.add(new File([text], name, {type: "text/plain"}));
+zone.dispatchEvent(new DragEvent("drop", {dataTransfer: data, bubbles: true, cancelable: true}));
+"""
+
+
+def pull_section(driver: webdriver.Chrome) -> None:
+    driver.find_element(By.LINK_TEXT, "Add a section").click()
+    driver.find_element(By.CSS_SELECTOR, "form[action$='/sections/pull'] button").send_keys(Keys.ENTER)
+    wait(driver, "h1", "Syllabus")
+
+
+def drop_to_plan(driver: webdriver.Chrome) -> None:
+    zone = driver.find_element(By.CSS_SELECTOR, "[data-drop]")
+    driver.execute_script(DROP, zone, "loom.txt", (FILES / "FIBR-120.txt").read_text(encoding="utf-8"))
+    wait(driver, ".legend")
+    assert driver.find_element(By.NAME, "name-0").get_attribute("value") == "Studio pieces"
+    driver.find_element(By.XPATH, "//button[text()='Take this plan']").send_keys(Keys.ENTER)
+    wait(driver, ".notice", "Plan drafted from the syllabus")
+    wait(driver, ".ribbon-verdict.full", "100 of 100")
+    assert "none open" in driver.find_element(By.CSS_SELECTOR, ".match").text
+
+
+def point_by_hand(driver: webdriver.Chrome) -> None:
+    driver.find_element(By.LINK_TEXT, "Read the syllabus").click()
+    wait(driver, "h1", "Syllabus")
+    first = driver.find_element(By.CSS_SELECTOR, ".sent[tabindex='0']")
+    first.send_keys(Keys.ARROW_DOWN)
+    second = driver.switch_to.active_element
+    assert second.get_attribute("id") != first.get_attribute("id")
+    second.send_keys(Keys.ENTER)
+    wait(driver, "form#pointed")
+    Select(driver.find_element(By.ID, "point-kind")).select_by_value("drop")
+    driver.find_element(By.ID, "point-named").send_keys("Critiques")
+    driver.find_element(By.ID, "point-value").send_keys("best one" + Keys.ENTER)
+    wait(driver, "#pointed .reason")
+    assert driver.find_element(By.ID, "point-named").get_attribute("value") == "Critiques"
+    value = driver.find_element(By.ID, "point-value")
+    value.clear()
+    value.send_keys("lowest 1" + Keys.ENTER)
+    wait(driver, ".sent.k-drop")
+    assert driver.find_element(By.NAME, "drop-2").get_attribute("value") == "lowest 1"
+
+
+def a_difference_mended_from_its_clause(driver: webdriver.Chrome) -> None:
+    driver.find_element(By.LINK_TEXT, "Go to the plan").click()
+    rule = wait(driver, ".match-rule.open[data-rules='drop:c3']")
+    driver.execute_script("arguments[0].focus()", rule)
+    lit = driver.find_elements(By.CSS_SELECTOR, "#category-c3 .sentence.lit")
+    assert len(lit) == 1
+    rule.find_element(By.XPATH, ".//button[text()='Plan follows']").send_keys(Keys.ENTER)
+    wait(driver, ".notice", "Drop made to follow the syllabus")
+    wait(driver, "#rule-c3-drops", "drop the lowest 1")
+    driver.find_element(By.XPATH, "//button[text()='Sign the match']").send_keys(Keys.ENTER)
+    wait(driver, ".match .leafy", "none open")
+    wait(driver, ".notice", "Match signed: all agrees")
+
+
+def test_from_a_dropped_file_to_a_signed_match(driver: webdriver.Chrome, folder: Path) -> None:
+    with Stage.demo(folder) as stage:
+        stage.sign_in(driver)
+        pull_section(driver)
+        drop_to_plan(driver)
+        point_by_hand(driver)
+        a_difference_mended_from_its_clause(driver)
+        severe = [entry["message"] for entry in driver.get_log("browser") if entry["level"] == "SEVERE"]
+        assert [m for m in severe if "422" not in m] == []
