@@ -2,6 +2,7 @@
 
 import re
 import unicodedata
+from functools import lru_cache
 
 # Letters that Unicode does not take apart into a plain letter and a sign.
 PLAIN = str.maketrans({"ø": "o", "ł": "l", "đ": "d", "ð": "d", "þ": "th", "æ": "ae", "œ": "oe", "ı": "i", "ħ": "h"})
@@ -27,6 +28,7 @@ ENDINGS = (
 )
 
 
+@lru_cache(maxsize=4096)
 def singular(name: str) -> str:
     """The name of one out of several: 'Map quizzes' is 'Map quiz'. What is no plural stays."""
     for ending, one in ENDINGS:

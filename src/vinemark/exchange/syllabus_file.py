@@ -2,9 +2,10 @@
 
 import io
 import re
+import time
 import warnings
 import zipfile
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from itertools import pairwise
 from typing import Any
 
@@ -23,7 +24,8 @@ from vinemark.core.course_format import Refused
 LARGEST = 10_000_000
 UNPACKED = 60_000_000
 PAGES = 60
-LONGEST = 400_000
+LONGEST = 200_000
+SECONDS = 20
 KINDS = (".txt", ".md", ".html", ".htm", ".docx", ".pdf")
 
 
@@ -176,7 +178,7 @@ def _docx(data: bytes) -> str:
         if data[:4] == b"\xd0\xcf\x11\xe0":
             raise Refused("file", "is protected by a password, or an old DOC; save it as DOCX without one") from error
         raise Refused("file", "is no DOCX that can be read") from error
-    return "\n".join(_docx_lines(document)) + "\n"
+    return re.sub(r"\n{3,}", "\n\n", "\n".join(_docx_lines(document))).strip("\n") + "\n"
 
 
 def _docx_lines(container: Any) -> Iterator[str]:
@@ -233,7 +235,7 @@ def _pdf(data: bytes) -> str:
             with pdfplumber.open(io.BytesIO(data)) as document:
                 if len(document.pages) > PAGES:
                     raise Refused("file", f"has more than {PAGES} pages")
-                return "\n".join(_pdf_page(page) for page in document.pages)
+                return "\n".join(_pdf_pages(document.pages))
     except Refused:
         raise
     except Exception as error:
@@ -247,6 +249,14 @@ def _pdf(data: bytes) -> str:
 
 
 Word = dict[str, Any]
+
+
+def _pdf_pages(pages: Sequence[Any]) -> Iterator[str]:
+    until = time.monotonic() + SECONDS
+    for page in pages:
+        if time.monotonic() > until:
+            raise Refused("file", f"takes longer than {SECONDS} seconds to read; paste its grading part")
+        yield _pdf_page(page)
 
 
 def _pdf_page(page: Any) -> str:

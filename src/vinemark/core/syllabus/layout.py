@@ -13,6 +13,8 @@ from vinemark.core.syllabus.normal import BULLETS, even, lowered
 
 SectionKind = Literal["grading", "scale", "rubric", "calendar", "other"]
 
+LONGEST_SENTENCE = 4000
+"""A longer paragraph is no prose; cutting it keeps reading time even."""
 FILLER = "\x01"
 ITEM = re.compile(rf"^(\s*)([-*+o{BULLETS}]|\(?(?:\d{{1,2}}|[a-zA-Z]|[ivx]{{1,4}})[.)])\s+(?=\S)")
 RULE = re.compile(r"^[\s|:+=_*~.#-]*$")
@@ -259,6 +261,12 @@ def _blocks(page: Page) -> Iterator[list[Line]]:
 
 def _split(flat: str, start: int, end: int) -> Iterator[Span]:
     """Sentences of a paragraph; a stop within a number or after an abbreviation is none."""
+    if end - start > LONGEST_SENTENCE:
+        cut = flat.rfind(" ", start + 1, start + LONGEST_SENTENCE)
+        cut = cut if cut > start else start + LONGEST_SENTENCE
+        yield from _split(flat, start, cut)
+        yield from _split(flat, cut, end)
+        return
     begin = start
     for match in re.finditer(r"[.!?;]+[\"')\]]*(?=\s+\S)", flat[start:end]):
         stop = start + match.end()

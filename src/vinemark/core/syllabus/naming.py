@@ -2,6 +2,7 @@
 
 import re
 from collections.abc import Sequence
+from functools import lru_cache
 from typing import NamedTuple
 
 from vinemark.core.names import singular
@@ -125,9 +126,10 @@ def is_extra(text: str) -> bool:
     return bool(EXTRA.search(text))
 
 
-def stems(text: str) -> list[str]:
+@lru_cache(maxsize=4096)
+def stems(text: str) -> tuple[str, ...]:
     """Words in small letters, in the singular."""
-    return [singular(word) for word in re.findall(r"[a-z]+", text.lower().replace("'s", ""))]
+    return tuple(singular(word) for word in re.findall(r"[a-z]+", text.lower().replace("'s", "")))
 
 
 def nearest_before(text: str, categories: Sequence[SaidCategory]) -> SaidCategory | None:
@@ -149,7 +151,7 @@ def mentioned(text: str, categories: Sequence[SaidCategory]) -> list[SaidCategor
     return [category for score, _, category in sorted(scored, key=lambda s: s[:2], reverse=True) if score > 0]
 
 
-def _likeness(words: list[str], category: SaidCategory, others: Sequence[SaidCategory]) -> int:
+def _likeness(words: Sequence[str], category: SaidCategory, others: Sequence[SaidCategory]) -> int:
     name = stems(category.name)
     if not name:
         return 0

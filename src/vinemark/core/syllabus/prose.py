@@ -160,7 +160,7 @@ def _amounts(text: str) -> list[Amount]:
     for match in AMOUNT.finditer(text):
         value = value_of(match["percent"]) if match["percent"] else _percent_of_part(_part_in(match))
         if value is not None and 0 < value <= 100 and _may_be_weight(text, match):
-            times = re.search(rf"({NUMBER}) ?(?:x|@|times|at) ?$", text[: match.start()])
+            times = re.search(rf"({NUMBER}) ?(?:x|@|times|at) ?$", text[max(0, match.start() - 40) : match.start()])
             amount = Amount(
                 match.start(), match.end(), value, _of_grade(match), times=whole(times[1]) if times else None
             )

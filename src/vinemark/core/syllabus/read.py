@@ -243,7 +243,7 @@ class _Reader:
             number is None
             or number > 60
             or (number == 1 and re.search(r"\bdrop|\bskip|\bmiss", sentence.text))
-            or _before_count(sentence.text[: match.start()])
+            or _before_count(sentence.text[max(0, match.start() - 60) : match.start()])
         ):
             return
         if re.match(r"(?:of )?(?:them|these)\b", words.strip()):

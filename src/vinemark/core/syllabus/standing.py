@@ -35,6 +35,20 @@ class UnreadNoted:
 
 
 @dataclass(frozen=True)
+class Agreed:
+    """Rules of one category (or of the course) that agree, and the clause they rest on."""
+
+    category: str
+    names: Sequence[str]
+    keys: Sequence[str]
+    clause: str
+
+
+def _clause(rule: Rule) -> str:
+    return rule.clauses[0].text if rule.clauses else ""
+
+
+@dataclass(frozen=True)
 class Match:
     """All rules and clauses with their notes."""
 
@@ -45,6 +59,20 @@ class Match:
     def open(self) -> list[Noted]:
         """Rules that do not agree and are not noted."""
         return [found for found in self.rules if found.open]
+
+    @property
+    def agreed(self) -> list["Agreed"]:
+        """Rules that agree, those of one category together."""
+        found: list[Agreed] = []
+        for rule in (noted.rule for noted in self.rules if noted.rule.state == "agrees"):
+            last = found[-1] if found else None
+            if last is not None and rule.said_category is not None and last.category == rule.said_category:
+                found[-1] = Agreed(
+                    last.category, [*last.names, rule.name], [*last.keys, rule.key], last.clause or _clause(rule)
+                )
+            else:
+                found.append(Agreed(rule.said_category or "", [rule.name], [rule.key], _clause(rule)))
+        return found
 
     @property
     def agreeing(self) -> int:
