@@ -1201,3 +1201,203 @@ A lab you skip counts as 0. We use a straight 90/80/70/60 scale, and we never ro
         blanks="zero",
     ),
 ]
+
+
+DOCUMENTS += [
+    Document(
+        "free skips and free absences",
+        """# COMM 118 Small Groups
+
+Grading: daily notes 20%, three team briefs 45%, final reflection 20%, participation 15%.
+
+**Daily notes.** There are 24 class days with notes. You have three free skips of daily notes; use them wisely. You also have
+two free absences, which do not touch your notes.
+
+**Participation.** Everyone starts at 100% and loses 5% for each absence after the free ones.
+
+A = 93-100, A- = 90-92, B+ = 87-89, B = 83-86, B- = 80-82, C = 70-79, D = 60-69, F = 0-59. Fractions are rounded to the nearest whole number.
+""",
+        [
+            Said("Daily notes", "20", drop=3),
+            Said("Team briefs", "45", count=3),
+            Said("Final reflection", "20"),
+            Said("Participation", "15"),
+        ],
+        "A 93, A- 90, B+ 87, B 83, B- 80, C 70, D 60, F 0",
+        rounding=0,
+    ),
+    Document(
+        "highest and lowest left out",
+        """Judging sheets: ten judging sheets are 50% of the grade; as at a real show, the highest and the lowest sheet do not count.
+The breed report is 30% and the written exam 20%.
+Bonus questions on the exam can lift it to at most 110%.
+Scale: 90, 80, 70, 60.
+""",
+        [Said("Judging sheets", "50", count=10, drop=1), Said("Breed report", "30"), Said("Written exam", "20")],
+        "A 90, B 80, C 70, D 60",
+        unread=["as at a real show, the highest and the lowest sheet do not count."],
+    ),
+    Document(
+        "short papers with the at sign",
+        """COURSE POINTS (total 340)
+Two short papers (2 @ 50 pts)
+Response cards (12 @ 5 pts)
+Oral history interview - 80 pts
+Final portfolio - 100 pts
+
+323+ A, 306+ A-, 289+ B+, 272+ B, 255+ B-, 238+ C, 204+ D
+Unexcused missing cards earn zero points.
+""",
+        [
+            Said("Short papers", points="100", count=2, each="50"),
+            Said("Response cards", points="60", count=12, each="5"),
+            Said("Oral history interview", points="80"),
+            Said("Final portfolio", points="100"),
+        ],
+        "A 323, A- 306, B+ 289, B 272, B- 255, C 238, D 204",
+        basis="points",
+        unit="points",
+        blanks="zero",
+    ),
+    Document(
+        "weights in brackets after long names",
+        """Your grade will be computed from these pieces:
+
+- Weekly reading questions, handed in on Mondays (15 percent). Twelve sets; your two lowest are dropped.
+- Map projects, of which there are four (30 percent)
+- A mid-semester examination on October 14 (25 percent)
+- A cumulative final examination (30 percent)
+
+I follow the college's scale: 93 and up is an A, 90 to 92 an A-, 87 to 89 a B+, 83 to 86 a B, 80 to 82 a B-, 77 to 79 a
+C+, 73 to 76 a C, 70 to 72 a C-, 60 to 69 a D, and anything lower an F.
+""",
+        [
+            Said("Weekly reading questions", "15", count=12, drop=2),
+            Said("Map projects", "30", count=4),
+            Said("Mid-semester examination", "25"),
+            Said("Cumulative final examination", "30", also=("Final examination",)),
+        ],
+        "A 93, A- 90, B+ 87, B 83, B- 80, C+ 77, C 73, C- 70, D 60",
+    ),
+    Document(
+        "category names with counts first",
+        """GRADE
+5 Quizzes          25%
+3 Lab reports      30%
+1 Design project   20%
+1 Final exam       25%
+
+MISSED WORK: There are no make-up quizzes. The lowest quiz is dropped instead. Any other missed assignment is a 0.
+ROUNDING: 89.5 becomes 90.
+A 90-100 B 80-89 C 70-79 D 60-69 F below 60
+""",
+        [
+            Said("Quizzes", "25", count=5, drop=1),
+            Said("Lab reports", "30", count=3),
+            Said("Design project", "20", count=1),
+            Said("Final exam", "25", count=1),
+        ],
+        TENS,
+        rounding=0,
+        blanks="zero",
+    ),
+    Document(
+        "html table flattened with drop notes",
+        """# Requirements
+
+| What | How much | How often |
+| Field sketches | 40 % | every week; 13 in all, the three weakest are not counted |
+| Peer reviews | 10 % | five |
+| Exhibit label | 20 % | once, in November |
+| Museum report | 30 % | once |
+
+# Fine print
+
+Work is never accepted by e-mail. What does not arrive on paper by the last class is a zero.
+The registrar rounds nothing, and neither do I.
+
+| Letter | A | B | C | D | F |
+| From | 91 | 81 | 71 | 61 | 0 |
+""",
+        [
+            Said("Field sketches", "40", count=13, drop=3),
+            Said("Peer reviews", "10", count=5),
+            Said("Exhibit label", "20"),
+            Said("Museum report", "30"),
+        ],
+        "A 91, B 81, C 71, D 61, F 0",
+        rounding=None,
+        blanks="zero",
+    ),
+    Document(
+        "a two-level list",
+        """ASSESSMENT BREAKDOWN
+
+Coursework (50%)
+  - Problem sheets: 20%
+  - Group presentation: 10%
+  - Lab portfolio: 20%
+Examinations (50%)
+  - Mid-term examination: 20%
+  - Final examination: 30%
+
+There are eight problem sheets; the best six are counted.
+Scale: A 80-100, B 70-79, C 60-69, D 50-59, F 0-49.
+""",
+        [
+            Said("Problem sheets", "20", count=8, best=6),
+            Said("Group presentation", "10"),
+            Said("Lab portfolio", "20"),
+            Said("Mid-term examination", "20"),
+            Said("Final examination", "30"),
+        ],
+        "A 80, B 70, C 60, D 50, F 0",
+    ),
+    Document(
+        "grading by points said twice",
+        """In this course you collect points. Homework: 10 assignments, 10 points each. Projects: 2, 100 points each. Exams: two
+midterms of 100 points and a final of 150 points. The sum is 650 points.
+
+Cutoffs: 585 A, 520 B, 455 C, 390 D.
+""",
+        [
+            Said("Homework", points="100", count=10, each="10"),
+            Said("Projects", points="200", count=2, each="100"),
+            Said("Midterms", points="200", count=2, each="100"),
+            Said("Final", points="150"),
+        ],
+        "A 585, B 520, C 455, D 390",
+        basis="points",
+        unit="points",
+    ),
+    Document(
+        "the whole thing as one sentence per line",
+        """Final grade = 0.4 x (average of studio projects) + 0.3 x (sketchbook) + 0.3 x (final review)
+Studio projects: four
+Not submitted means zero
+No rounding
+A >= 94, A- >= 90, B+ >= 87, B >= 83, B- >= 80, C >= 70, D >= 60
+""",
+        [Said("Studio projects", "40", count=4), Said("Sketchbook", "30"), Said("Final review", "30")],
+        "A 94, A- 90, B+ 87, B 83, B- 80, C 70, D 60",
+        rounding=None,
+        blanks="zero",
+    ),
+    Document(
+        "extra credit as points on the average",
+        """Weights: lab work 35%, quizzes 15%, midterm 20%, final 30%. Up to three percentage points can be added to your final
+average as extra credit for volunteering at the seed bank. There are ten quizzes and nine count. Lab work that is not turned
+in by the end of the lab receives no credit, i.e. 0.
+A 90 B 80 C 70 D 60 E below 60
+""",
+        [
+            Said("Lab work", "35"),
+            Said("Quizzes", "15", count=10, best=9),
+            Said("Midterm", "20"),
+            Said("Final", "30"),
+            Said("Extra credit", "3", extra=True),
+        ],
+        "A 90, B 80, C 70, D 60, E 0",
+        blanks="zero",
+    ),
+]

@@ -42,6 +42,11 @@ UNCOUNTED = (
 )
 
 KEPT: Sequence[Saying] = (
+    _saying(
+        r"{of:number} (?:[a-z'-]+ ){1,3}?(?:and|of which|but) (?:only )?{n:number} (?:of them )?(?:will )?"
+        r"(?:count|are counted|be counted)\b",
+        "there are ten quizzes and nine count",
+    ),
     _saying(rf"[(;,] ?(?:the )?{HIGH} {{n:number}}\b(?= ?[),;]|$)", "eight sketches (40%; best seven)"),
     _saying(
         rf"{HIGH} {{n:number}} (?:[a-z'-]+ ){{0,4}}?(?:out )?of (?:the |your |all )?{{of:number}}", "best 8 of 10 count"

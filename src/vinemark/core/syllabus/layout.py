@@ -249,6 +249,8 @@ def _blocks(page: Page) -> Iterator[list[Line]]:
         goes_on = block and line.kind == "text" and block[0].kind != "row"
         if goes_on and block[0].kind == "item":
             goes_on = line.indent > block[0].indent
+        elif goes_on:
+            goes_on = not _line_of_its_own(page.text, block[-1], line)
         if goes_on:
             block.append(line)
             continue
@@ -257,6 +259,12 @@ def _blocks(page: Page) -> Iterator[list[Line]]:
         block = [line] if line.kind in {"text", "item", "row"} else []
     if block:
         yield block
+
+
+def _line_of_its_own(text: str, line: Line, below: Line) -> bool:
+    """A short line that ends without a sign, above one that begins anew: no wrapped prose."""
+    words, next_words = text[line.start : line.end].strip(), text[below.start : below.end].strip()
+    return ((len(words) < 50 and words[-1:].isalnum()) or " = " in words) and next_words[:1].isupper()
 
 
 def _split(flat: str, start: int, end: int) -> Iterator[Span]:

@@ -39,7 +39,9 @@ BEST_OF = phrase(r"^(?:best|top|highest) {number}(?: [a-z]+)? (?:out )?of (?:the
 LATER = re.compile(
     r"\s+(?:is|are|will|was|were|has|have|makes?|counts?|comes?|can|must|may|should|together|"
     r"which|that|who|where|when|held|given|due|taken|covering|throughout|during|every|on the|"
-    r"in the|in weeks?|over the|you|we|i (?=[a-z]{2}))\b.*$",
+    r"in the|in weeks?|over the|"
+    r"(?:on|in) (?:jan|feb|mar|apr|may|jun|jul|aug|sep|oct|nov|dec|mon|tue|wed|thu|fri|sat|sun)[a-z]*|"
+    r"you|we|i (?=[a-z]{2}))\b.*$",
     re.I,
 )
 TOTAL = re.compile(

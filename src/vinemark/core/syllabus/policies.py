@@ -29,9 +29,9 @@ ABOUT_GRADES = re.compile(
     r"\b(?:final|course|overall|semester|term|letter|your|total|"
     r"all)\b[a-z ,'-]{0,40}\b(?:grades?|averages?|percentages?|percents?|scores?|totals?|"
     r"marks?|results?)|"
-    r"\b(?:grades?|percentages?|averages?|marks|totals?)\b|^\W*rounding\b|\bletter\b|\b(?:i|"
+    r"\b(?:grades?|percentages?|averages?|marks|totals?|registrar)\b|^\W*(?:no )?rounding\b|\bletter\b|\b(?:i|"
     r"we) (?:do not|don't|never|will not|won't|neither) round(?: up| down| anything)?\b|"
-    r"^\W*(?:decimals?|results?|they|these|this|it)\b"
+    r"^\W*(?:decimals?|fractions?|results?|they|these|this|it)\b"
 )
 ABOUT_WORK = re.compile(
     r"\b(?:answers?|significant|digits?|decimals? places? unless|measure|calculat|"
@@ -46,6 +46,7 @@ NONE_ROUNDED = (
         ).replace("}}", "}"),
         "final grades are not rounded",
     ),
+    _policy(r"\brounds? nothing\b", "the registrar rounds nothing"),
     _policy(r"\bunrounded\b", "the letter is read from the unrounded average"),
     _policy(r"^\W*rounding\W+(?:none|no|never|not)\b", "rounding: none"),
     _policy(r"\bno rounding\b", "there is no rounding"),

@@ -20,6 +20,7 @@ from vinemark.core.syllabus.normal import (
     PERCENT_SIGN,
     POINTS_WORD,
     part_of,
+    phrase,
     value_of,
     whole,
 )
@@ -72,6 +73,10 @@ LEADS_IN = re.compile(
     r"with)|graded (?:through|by|on|from)|calculated from|computed from|worked out from|"
     r"the sum of|broken down into|includes?|as follows)\b"
 )
+RELATIVE = re.compile(r"^\s*(?:which|who|that|where)\b")
+# 'Final grade = 0.4 x (average of projects) + 0.3 x (sketchbook)'
+FORMULA = re.compile(r"(?:grade|mark|average|score) ?= ?(?=[.\d])")
+TERM = re.compile(rf"(?P<percent>{NUMBER}{PERCENT_SIGN})|(?P<part>0?\.\d+)", re.I)
 SUBORDINATE = re.compile(
     r"^\s*(?:equally|evenly|unequally|weighted|taken|together|which|who|that|where|when|given|held|due|in|on|at|during|covering|usually|mostly|"
     r"always|each|all|both|including|written|taken|"
@@ -306,7 +311,8 @@ def _named_left(left: str, edge: int) -> tuple[int, int] | None:
         pieces.append((begin, offset + mark.start()))
         begin = offset + mark.end()
     pieces.append((begin, len(masked)))
-    for start, end in reversed(pieces):
+    relative = next((n for n, piece in enumerate(pieces) if n and RELATIVE.match(masked[slice(*piece)])), len(pieces))
+    for start, end in reversed(pieces[:relative]):
         piece = masked[start:end]
         words = re.sub(
             rf"{WEIGHS.pattern}|{MARKS['number']}|\b(?:the|a|an|each|up|to|only|also|another|and|"
@@ -355,6 +361,34 @@ def _the_rest(sentence: Sentence, rest: re.Match[str]) -> list[Said]:
     ]
 
 
+def said_formula(page: Page) -> list[Said]:
+    """Weights of a formula: each number with what it is multiplied by."""
+    found: list[Said] = []
+    for sentence in page.sentences:
+        start = FORMULA.search(sentence.text)
+        if start is None or "+" not in sentence.text:
+            continue
+        place = start.end()
+        line_end = page.text.find("\n", sentence.start + place, sentence.end)
+        formula = sentence.text[place : line_end - sentence.start if line_end >= 0 else len(sentence.text)]
+        for piece in formula.split("+"):
+            term = TERM.search(piece)
+            name = clean(re.sub(r"^\W*x\b|[()*]|\baverage of\b", " ", piece[term.end() :])) if term else None
+            if term and name and name.text:
+                value = 100 * Fraction(term["part"]) if term["part"] else value_of(term["percent"])
+                at = sentence.start + place
+                found.append(Said(name.text, at, at + len(piece), value, False, name.number, False, True))
+            place += len(piece) + 1
+    return found
+
+
+LABEL_ONLY = re.compile(r"^(?:course )?(?:points|grad(?:es?|ing)|assessment|evaluation|weights?|scoring|marks?)$")
+LABELLED = phrase(
+    r"^(?P<name>[a-z][a-z' -]{2,40}): (?P<n>{number})(?: [a-z][a-z -]{2,30})?,? (?:at |worth |of )?"
+    r"(?P<each>{number})(?: ?(?:points?|pts?\.?|marks?)) (?:each|apiece)"
+)
+
+
 def said_points(page: Page) -> list[Said]:
     """Every amount of points that a sentence gives to some work."""
     found: list[Said] = []
@@ -367,10 +401,17 @@ def said_points(page: Page) -> list[Said]:
 
 def _points(sentence: Sentence) -> list[Said]:
     text = sentence.text
+    labelled = LABELLED.match(text)
+    if labelled and not LABEL_ONLY.search(labelled["name"]):
+        label = clean(labelled["name"]).text
+        return [Said(label, sentence.start, sentence.start + labelled.end(), value_of(labelled["each"]), True,
+                     whole(labelled["n"]), False, True, unit="points")]  # fmt: skip
     amounts = [m for m in POINTS_AMOUNT.finditer(text) if not _not_points(text, m)]
     found: list[Said] = []
     edge = 0
     for match in amounts:
+        if not value_of(match["points"]):
+            continue
         left = text[edge : match.start()]
         total = re.match(
             rf",? ?(?:that (?:is|makes)|which (?:is|makes)|for a total of|or|=|making|so|i\.e\.,?|"
@@ -386,6 +427,7 @@ def _points(sentence: Sentence) -> list[Said]:
         if not re.search("[a-z]{3}", name.text.lower()) or len(name.text.split()) > 6 or not WORK.search(words):
             continue
         each = bool(match["each"]) or bool(re.search(r"\beach\b|\bat\W*$", left)) or (bool(total) and bool(name.number))
+        each = each or bool(name.number and name.number > 1 and re.search(r"\bof\W*$", left))
         place = sentence.start + named[0], sentence.start + edge
         count = name.number or _count_left(left)
         found.append(

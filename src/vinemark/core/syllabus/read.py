@@ -11,7 +11,7 @@ from vinemark.core.syllabus.layout import Page, Sentence
 from vinemark.core.syllabus.naming import clean, is_extra, mentioned, nearest_before
 from vinemark.core.syllabus.normal import NUMBER, PERCENT_SIGN, POINTS_WORD, phrase, value_of, whole
 from vinemark.core.syllabus.policies import BY_POINTS, holds_no_rule, read_rounding, says_zero_for_blanks
-from vinemark.core.syllabus.prose import Said, as_categories, said_points, said_weights
+from vinemark.core.syllabus.prose import Said, as_categories, said_formula, said_points, said_weights
 from vinemark.core.syllabus.rows import MOST, Entry, entries
 from vinemark.core.syllabus.scale import read_scale
 
@@ -66,7 +66,8 @@ class _Reader:
     def _categories(self) -> None:
         rows = [e for e in entries(self.page) if not self._in_scale(e.start, e.end)]
         picked = chosen(self.page, rows)
-        weights = [s for s in said_weights(self.page) if not self._in_scale(s.start, s.end)]
+        formula = said_formula(self.page)
+        weights = [s for s in formula or said_weights(self.page) if not self._in_scale(s.start, s.end)]
         if picked:
             self._take_rows(rows, picked)
             self._complete(weights)
@@ -231,6 +232,10 @@ class _Reader:
             if sentence.section.kind in {"calendar", "rubric"} or self._in_scale(sentence.start, sentence.end):
                 continue
             named = mentioned(sentence.text, self.reading.categories)
+            alone = COUNT_ALONE.match(sentence.text)
+            if alone and named and named[0].count is None:
+                named[0].count = whole(alone["n"])
+                self._clause(sentence.start, sentence.end, "count", named[0])
             for match in COUNT_OF.finditer(sentence.text):
                 if not self._in_row(sentence.start + match.start()):
                     self._count(sentence, match, last)
@@ -322,7 +327,7 @@ class _Reader:
         for sentence in self.page.sentences:
             read = any(c.start < sentence.end and sentence.start < c.end for c in self.reading.clauses)
             conditional = is_conditional(sentence.text)
-            if holds_no_rule(sentence) and (conditional or not read):
+            if holds_no_rule(sentence) and (conditional or not read or "highest" in sentence.text):
                 self.reading.unread.append(
                     Unread(sentence.start, sentence.end, self.page.said(sentence.start, sentence.end))
                 )
@@ -339,6 +344,10 @@ COUNT_OF = phrase(
     r"a\.m|p\.m|o'clock|credits?|percentage|late|absences?|times?\b|people|students?|to \d|"
     r"or \d|x |:))[ -](?P<what>(?:of (?:them|these)|[a-z][a-z'-]*)(?: [a-z][a-z'-]*){0,3})"
 )
+
+
+# 'Studio projects: four'
+COUNT_ALONE = phrase(r"^\W*[a-z][a-z' -]{2,40}: (?P<n>{number})(?: in all| in total)?[.;,]*$")
 
 
 def _before_count(before: str) -> bool:

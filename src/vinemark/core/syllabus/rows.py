@@ -61,7 +61,7 @@ PER_ITEM = phrase(
     r"(?P<each>{number})(?: ?(?:points?|pts?\.?|marks?)) ?(?:each|apiece|a piece|per (?!cent|day|week|hour)[a-z-]+)"
 )
 A_NUMBER_OF = phrase(
-    r"(?:^|[|(,;:] ?|there (?:are|will be) |a total of |"
+    r"(?:^|[|(,;:] ?|\. +|there (?:are|will be) |a total of |"
     r"we have )(?P<n>{number})(?: (?!points?|pts|percent|minutes?|mins?|hours?|pages?|"
     r"weeks?|words?|days?|lowest|best|worst|highest|of |x |dropped|drops?|credits?|%|a\.m|"
     r"p\.m|per|each|free|and)[a-z][a-z'-]*(?: (?!dropped|drop|count)[a-z][a-z'-]*){0,2})?"
@@ -159,7 +159,8 @@ def _entry(page: Page, line: Line, number: int, roles: Mapping[int, Role] | None
         made = _from_line(page, line, number)
     if made is None or LETTER.match(made.name) or NOT_NAME.match(made.name.lower()) or len(made.name) > 70:
         return None
-    return made if re.search(r"[a-z]{2}", made.name.lower()) else None
+    nothing = 0 in {made.weight, made.points} and not made.total
+    return made if re.search(r"[a-z]{2}", made.name.lower()) and not nothing else None
 
 
 def _by_role(page: Page, cells: Sequence[Span], roles: Mapping[int, Role]) -> Mapping[Role, Span] | None:
@@ -343,7 +344,9 @@ def _name_part(text: str, low: str, cut: str) -> str | None:
         return None
     before = masked[: at.start()]
     stop = re.search(
-        rf": | - | \||\t|  +(?=\S)|=|, (?=(?:the |best|lowest|each|which|{NUMBER}))|{VERB.pattern}", before
+        rf": | - | \||\t|  +(?=\S)|=|, (?=(?:the |best|lowest|each|which|of which|handed|due|held|written|given|"
+        rf"graded|taken|with |{NUMBER}))|{VERB.pattern}",
+        before,
     )
     return text[: stop.start() if stop and stop.start() > 1 else at.start()]
 

@@ -11,7 +11,15 @@ from vinemark.core.syllabus.facts import SaidRow
 from vinemark.core.syllabus.layout import Page
 from vinemark.core.syllabus.normal import DIGITS, value_of
 
-LETTER = r"(?P<letter>(?<![A-Za-z0-9'+/&])(?:A|B|C|D|E|F)(?:\+|-(?!\d)| ?\b(?:[Pp]lus|[Mm]inus)\b)?)(?![A-Za-z0-9'])"
+# An article is no letter: after 'A' only words that speak of a grade may follow.
+ARTICLE = (
+    r" (?!(?:is|are|from|for|if|means|starts?|begins?|at|and|or|grades?|range|requires|to|will|goes|than|needs|takes|"
+    r"below|above|under|anything|everything|with|you|points?|percent|in|on|of|he|she|it|we|as|when|but)\b)[a-z]{2,}"
+)
+LETTER = (
+    r"(?P<letter>(?<![A-Za-z0-9'+/&])(?:A|B|C|D|E|F)(?:\+|-(?!\d)| ?\b(?:[Pp]lus|[Mm]inus)\b)?)(?![A-Za-z0-9'])"
+    rf"(?<!A(?={ARTICLE}))"
+)
 NUM = rf"(?:{DIGITS})"
 UNIT = r"(?: ?%| ?percent\b| ?points?\b| ?pts?\b\.?)?"
 RANGE = (
@@ -192,7 +200,9 @@ def _slack(run: Sequence[Found]) -> int:
     loose = sum(b.start - a.end for a, b in pairwise(run)) + sum(r.end - r.start for r in run)
     order = sorted(run, key=lambda r: -r.cutoff)
     clash = sum(1 for a, b in pairwise(order) if b.top is not None and (b.top > a.cutoff or a.cutoff - b.top > 3))
-    return loose + 1000 * clash
+    # A best letter that ends well below 100 belongs to the row beside it.
+    ends_early = order[0].top is not None and order[0].cutoff < 110 and order[0].top < 96
+    return loose + 1000 * clash + 5000 * ends_early
 
 
 def _in_percent(page: Page, run: list[Found]) -> list[Found]:
