@@ -1401,3 +1401,183 @@ A 90 B 80 C 70 D 60 E below 60
         blanks="zero",
     ),
 ]
+
+
+DOCUMENTS += [
+    Document(
+        "a studio course in paragraphs with headings",
+        """ARTS 131 Printmaking
+Hazelmere College of Art, autumn
+
+THE COURSE
+Relief, intaglio and a little lithography. We spend roughly 70 percent of our time at the press.
+
+WORK AND ITS WORTH
+You will pull five finished editions. Together they are worth half of your grade. A process book, in which you keep proofs
+and notes, is worth another 20%. Two critiques, one at midterm and one at the end, are worth ten percent apiece, and the
+last tenth of the grade I give for the care you take of the shop.
+
+If an edition does not work out, you may redo it once; the better version stands.
+
+DEADLINES
+An edition that is one week late is worth at most 80% of what it would have been. After two weeks I no longer take it and
+it counts as nothing, that is, zero.
+
+LETTERS
+Hazelmere uses A for 94 and above, A- for 90 to 93, B+ for 87 to 89, B for 84 to 86, B- for 80 to 83, C for 70 to 79, D for
+60 to 69. I round to the nearest whole number.
+""",
+        [
+            Said("Finished editions", "50", count=5, also=("Editions",)),
+            Said("Process book", "20"),
+            Said("Critiques", "20", count=2),
+            Said("Care you take of the shop", "10", also=("Care", "Shop care", "Care of the shop", "Shop")),
+        ],
+        "A 94, A- 90, B+ 87, B 84, B- 80, C 70, D 60",
+        rounding=0,
+        blanks="zero",
+    ),
+    Document(
+        "grade table with ranges of points and the percent words",
+        """How is my grade figured?
+
+There are 600 points to be had:
+* 10 weekly logs (10 pts each), of which I drop the lowest one: 90 pts
+* 3 site visits with reports (50 pts each): 150 pts
+* Midterm: 120 pts
+* Term project: 140 pts
+* Final: 100 pts
+Add your points, divide by 6, and you have your percentage.
+
+What percentage do I need?
+A 90 to 100
+B 80 to less than 90
+C 70 to less than 80
+D 60 to less than 70
+F less than 60
+Percentages are not rounded: 89.99 is a B.
+""",
+        [
+            Said("Weekly logs", points="90", count=10, each="10", drop=1),
+            Said("Site visits with reports", points="150", count=3, each="50", also=("Site visits",)),
+            Said("Midterm", points="120"),
+            Said("Term project", points="140"),
+            Said("Final", points="100"),
+        ],
+        TENS,
+        basis="points",
+        rounding=None,
+    ),
+    Document(
+        "weights as a paragraph of semicolons",
+        """Grading. Laboratory (weekly write-ups): 25%; homework (eleven sets, of which the ten best count): 15%; two in-class
+exams: 15% each; final exam: 30%.
+
+Laboratory attendance is required; missing more than two labs means failing the course.
+
+Grading scale. A: 90 and up; B: 78 up to 90; C: 66 up to 78; D: 54 up to 66; F: under 54.
+""",
+        [
+            Said("Laboratory", "25"),
+            Said("Homework", "15", count=11, best=10),
+            Said("In-class exams", "30", count=2),
+            Said("Final exam", "30"),
+        ],
+        "A 90, B 78, C 66, D 54, F 0",
+    ),
+    Document(
+        "percent per item with number in the name",
+        """Assessment
+
+Reflection papers (four at 5% each)             20%
+Annotated bibliography                          10%
+Draft and peer review                           10%
+Research paper                                  30%
+Presentation                                    10%
+Reading quizzes (best 8 of 10, 2.5% each)       20%
+
+Missed quizzes cannot be made up and receive 0.
+The Research paper is marked on argument (40%), sources (30%) and style (30%).
+
+Letter grades will be assigned as follows: A (93-100%), A- (90-92%), B+ (87-89%), B (83-86%), B- (80-82%), C+ (77-79%), C (73-76%), C- (70-72%), D+ (67-69%), D (60-66%), F (below 60%).
+""",
+        [
+            Said("Reflection papers", "20", count=4),
+            Said("Annotated bibliography", "10"),
+            Said("Draft and peer review", "10"),
+            Said("Research paper", "30"),
+            Said("Presentation", "10"),
+            Said("Reading quizzes", "20", count=10, best=8),
+        ],
+        "A 93, A- 90, B+ 87, B 83, B- 80, C+ 77, C 73, C- 70, D+ 67, D 60, F 0",
+        blanks="zero",
+    ),
+    Document(
+        "talking about the grade in an FAQ",
+        """Q: What counts?
+A: Your six case memos (30 percent all together), your role in the mock hearing (25 percent), two quizzes (10 percent each)
+and the take-home final (25 percent).
+
+Q: Is anything dropped?
+A: Yes, the weakest memo.
+
+Q: What if I miss something?
+A: Then it is a zero, unless the dean of students writes to me.
+
+Q: Do you round?
+A: No.
+
+Q: What is an A?
+A: 93 or better. 90 is an A-, 87 a B+, 83 a B, 80 a B-, 77 a C+, 73 a C, 70 a C-, 60 a D.
+""",
+        [
+            Said("Case memos", "30", count=6, drop=1),
+            Said("Role in the mock hearing", "25", also=("Mock hearing",)),
+            Said("Quizzes", "20", count=2),
+            Said("Take-home final", "25"),
+        ],
+        "A 93, A- 90, B+ 87, B 83, B- 80, C+ 77, C 73, C- 70, D 60",
+        rounding=None,
+        blanks="zero",
+    ),
+    Document(
+        "department template",
+        """SECTION 4. EVALUATION OF STUDENT PERFORMANCE
+
+4.1 Components
+Component                   Quantity    Percentage of Final Grade
+Tutorial worksheets         11          22%
+Term tests                  2           36%
+Group poster                1           12%
+Final examination           1           30%
+                                        ----
+                                        100%
+
+4.2 Notes
+The worksheet with the lowest mark will be disregarded. Students who miss a term test for a documented reason have its weight moved to the final examination.
+
+4.3 Conversion
+90-100 A+; 85-89 A; 80-84 A-; 77-79 B+; 73-76 B; 70-72 B-; 67-69 C+; 63-66 C; 60-62 C-; 50-59 D; 0-49 F
+Marks are rounded to the nearest integer (x.5 is rounded up).
+""",
+        [
+            Said("Tutorial worksheets", "22", count=11, drop=1),
+            Said("Term tests", "36", count=2),
+            Said("Group poster", "12", count=1),
+            Said("Final examination", "30", count=1),
+        ],
+        "A+ 90, A 85, A- 80, B+ 77, B 73, B- 70, C+ 67, C 63, C- 60, D 50, F 0",
+        rounding=0,
+        unread=[
+            "Students who miss a term test for a documented reason have its weight moved to the final examination."
+        ],
+    ),
+    Document(
+        "short note with a slash list",
+        """Grade: quizzes 10 / lab 40 / project 20 / final 30 (percent). Lowest quiz dropped (there are 6). No letter for less than 55.
+A 85, B 75, C 65, D 55.
+""",
+        [Said("Quizzes", "10", count=6, drop=1), Said("Lab", "40"), Said("Project", "20"), Said("Final", "30")],
+        "A 85, B 75, C 65, D 55",
+    ),
+]

@@ -7,6 +7,7 @@ dot leaders or wide gaps; list items begin with a sign or number; headings stand
 import re
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
+from itertools import pairwise
 from typing import Literal, NamedTuple
 
 from vinemark.core.syllabus.normal import BULLETS, even, lowered
@@ -88,6 +89,12 @@ class Sentence:
     section: Section
     kind: Literal["sentence", "item", "row"]
     paragraph: int
+    question: str = ""
+
+    @property
+    def asked(self) -> str:
+        """The sentence with the question it answers ('Q: Do you round? A: No.')."""
+        return f"{self.question} {self.text}" if self.question else self.text
 
 
 class Page:
@@ -103,6 +110,9 @@ class Page:
         _find_headings(self.text, self.lines)
         self.sections = _sections(self.text, self.lines)
         self.sentences = list(_sentences(self))
+        for asked, answer in pairwise(self.sentences):
+            if asked.text.startswith("q:") and answer.text.startswith("a:"):
+                answer.question = asked.text
 
     def said(self, start: int, end: int) -> str:
         """The original words of a stretch, on one line."""

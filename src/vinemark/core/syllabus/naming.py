@@ -15,8 +15,8 @@ LEAD = re.compile(
     r"to|of|in|by|the|your|our|my|their|a|an|all|"
     r"each|every|both|any|some|this|that|these|those|there (?:is|are|will be)|it is|"
     r"you (?:will )?(?:write|take|have|do|give|"
-    r"make|submit|complete|hand in)|we (?:will )?have|in-class(?= in-class)|course grade|i give|"
-    r"one'?s|is|are|worth|it)\b[\s,:-]*)+",
+    r"make|submit|complete|hand in)|we (?:will )?have|course grade|i give|"
+    r"one'?s|is|are|worth|it)\b(?!-)[\s,:-]*)+",
     re.I,
 )
 TAIL = re.compile(
@@ -38,8 +38,9 @@ COUNTED = phrase(
 BEST_OF = phrase(r"^(?:best|top|highest) {number}(?: [a-z]+)? (?:out )?of (?:the |your )?(?P<n>{number}) ")
 LATER = re.compile(
     r"\s+(?:is|are|will|was|were|has|have|makes?|counts?|comes?|can|must|may|should|together|"
-    r"which|that|who|where|when|held|given|due|taken|covering|throughout|during|every|on the|"
-    r"in the|in weeks?|over the|"
+    r"which|that|who|where|when|held|given|due|taken|covering|throughout|during|every|"
+    r"(?:on|in|over|at) the (?:weeks?|term|semester|middle|end|first|last|second|third|fall|spring|"
+    r"course of|exam|day)|in weeks?|"
     r"(?:on|in) (?:jan|feb|mar|apr|may|jun|jul|aug|sep|oct|nov|dec|mon|tue|wed|thu|fri|sat|sun)[a-z]*|"
     r"you|we|i (?=[a-z]{2}))\b.*$",
     re.I,

@@ -29,7 +29,8 @@ ABOUT_GRADES = re.compile(
     r"\b(?:final|course|overall|semester|term|letter|your|total|"
     r"all)\b[a-z ,'-]{0,40}\b(?:grades?|averages?|percentages?|percents?|scores?|totals?|"
     r"marks?|results?)|"
-    r"\b(?:grades?|percentages?|averages?|marks|totals?|registrar)\b|^\W*(?:no )?rounding\b|\bletter\b|\b(?:i|"
+    r"\b(?:grades?|percentages?|averages?|marks|totals?|registrar)\b|^q: .*\bround|"
+    r"^\W*(?:no )?rounding\b|\bletter\b|\b(?:i|"
     r"we) (?:do not|don't|never|will not|won't|neither) round(?: up| down| anything)?\b|"
     r"^\W*(?:decimals?|fractions?|results?|they|these|this|it)\b"
 )
@@ -46,6 +47,7 @@ NONE_ROUNDED = (
         ).replace("}}", "}"),
         "final grades are not rounded",
     ),
+    _policy(r"\bround\b[^.]*\ba: no\b", "q: do you round? a: no"),
     _policy(r"\brounds? nothing\b", "the registrar rounds nothing"),
     _policy(r"\bunrounded\b", "the letter is read from the unrounded average"),
     _policy(r"^\W*rounding\W+(?:none|no|never|not)\b", "rounding: none"),
@@ -87,7 +89,7 @@ TO_PLACE: Sequence[tuple[Policy, Callable[[re.Match[str]], int | None]]] = (
 def read_rounding(sentences: Sequence[Sentence]) -> tuple[SaidRounding, Sentence] | None:
     """How the final percentage is rounded, where a sentence says so."""
     for sentence in sentences:
-        text = sentence.text
+        text = sentence.asked
         if not re.search(r"\b(?:un)?round", text) or sentence.section.kind in {"calendar", "rubric"}:
             continue
         for part in re.split(r";", text):
@@ -123,7 +125,8 @@ def _about_the_grade(text: str, sentence: Sentence) -> bool:
 # --- missed work ------------------------------------------------------------------------------
 
 MISSED = re.compile(
-    r"\bmiss(?:ed|ing|es)?\b|\bnot (?:be )?(?:handed|turned|submitted|done|completed|given|"
+    r"\bmiss(?:ed|ing|es)?\b|\bno longer (?:take|accept|read)|"
+    r"\bnot (?:be )?(?:handed|turned|submitted|done|completed|given|"
     r"sent|received|there|taken|posted|uploaded|delivered)|"
     r"\bn't (?:handed|turned|submit|hand|turn|do|done)|\bunsubmitted\b|\bnever (?:comes|came|"
     r"arrives?|handed|turned|submitted|reaches)|\bfail(?:s|ed|ure|ing)? to (?:submit|hand|"
@@ -154,6 +157,10 @@ def says_zero_for_blanks(text: str) -> bool:
 # --- what no rule can hold --------------------------------------------------------------------
 
 UNREAD: Sequence[Policy] = (
+    _policy(
+        r"\bweight\b.{0,30}\b(?:moved|shifted|transferred|added|goes)\b",
+        "the weight of a missed test is moved to the final",
+    ),
     _policy(
         r"\bif\b.{0,90}\b(?:i|we)(?: will|'ll)? (?:count|drop|leave out|take|use|weigh|double)\b",
         "if your last piece is your best, I count it twice",

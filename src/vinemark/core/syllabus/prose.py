@@ -5,7 +5,7 @@
 
 import re
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from fractions import Fraction
 from typing import NamedTuple
 
@@ -45,7 +45,8 @@ WEIGHS = re.compile(
     r"gives?|adds?|gets?|stands? for|is set at|good for|good|for|at|decides?)\b"
 )
 COMES_FROM = re.compile(
-    r"^(?:,|:| -)? ?(?:(?:will )?(?:comes?|derives?|be (?:based|drawn)|is|are|will be|goes|"
+    r"^(?:,|:| -)? ?(?:(?:i|we) (?:give|award|keep|reserve) (?:for|to)|"
+    r"(?:will )?(?:comes?|derives?|be (?:based|drawn)|is|are|will be|goes|"
     r"depends?|rests?) ?(?:from|to|on|based on|taken from|drawn from|"
     r"determined by|earned (?:by|for|with|through))?|for|from|on|goes to|by way of|through) "
 )
@@ -120,11 +121,43 @@ class Said:
 def said_weights(page: Page) -> list[Said]:
     """Every weight that a sentence gives to some work, in the order of the text."""
     found: list[Said] = []
+    before = ""
     for sentence in page.sentences:
-        if sentence.section.kind in {"calendar", "rubric"} or sentence.kind == "row":
-            continue
-        found += _weights(sentence)
+        if sentence.section.kind not in {"calendar", "rubric"} and sentence.kind != "row":
+            found += [_named_before(said, before) for said in _weights(sentence) or _slashed(sentence)]
+            before = sentence.text
     return found
+
+
+PRONOUN = re.compile(r"^(?:together )?(?:they|these|those|them)(?: together)?$", re.I)
+SUBJECT = phrase(
+    r"(?P<n>{number}) (?P<what>(?!of|points?|percent|pages?|minutes?|weeks?)[a-z][a-z-]+(?: [a-z][a-z-]+){0,2})"
+)
+
+
+def _named_before(said: Said, before: str) -> Said:
+    """'You pull five editions. Together they are worth half': they are what the sentence before counted."""
+    counted = list(SUBJECT.finditer(before)) if PRONOUN.match(said.name) else []
+    if not counted:
+        return said
+    return replace(said, name=clean(counted[-1]["what"]).text, count=whole(counted[-1]["n"]), sure=True)
+
+
+SLASHED = re.compile(rf"(?P<name>[a-z][a-z' -]{{1,30}}?) (?P<n>{NUMBER})(?= */|\W*\(?(?:percent|%)|[.;]|$)")
+
+
+def _slashed(sentence: Sentence) -> list[Said]:
+    """'quizzes 10 / lab 40 / final 50 (percent)': numbers between strokes that make up 100."""
+    if sentence.text.count("/") < 2:
+        return []
+    label = re.match(r"^[a-z ]+:", sentence.text)
+    start = label.end() if label else 0
+    found = []
+    for match in SLASHED.finditer(sentence.text, start):
+        name = clean(match["name"])
+        place = sentence.start + match.start(), sentence.start + match.end()
+        found.append(Said(name.text, *place, value_of(match["n"]), False, name.number, False, True))
+    return found if sum((said.amount or 0 for said in found), Fraction(0)) == 100 else []
 
 
 class Amount(NamedTuple):
@@ -323,10 +356,11 @@ def _named_left(left: str, edge: int) -> tuple[int, int] | None:
         if re.search("[a-z]{3}", words) and not (
             SUBORDINATE.match(piece)
             and (start, end) != pieces[0]
-            and not piece.lstrip().startswith(("each of the", "one ", "two ", "with"))
+            and not piece.lstrip().startswith(("each of the", "two ", "with"))
         ):
             return edge + start, edge + end
-    return None
+    pronoun = re.search(r"\b(?:they|these|those)\b", masked)
+    return (edge + pronoun.start(), edge + pronoun.end()) if pronoun else None
 
 
 def _the_rest(sentence: Sentence, rest: re.Match[str]) -> list[Said]:

@@ -236,6 +236,11 @@ class _Reader:
             if alone and named and named[0].count is None:
                 named[0].count = whole(alone["n"])
                 self._clause(sentence.start, sentence.end, "count", named[0])
+            for match in COUNT_IN_BRACKETS.finditer(sentence.text):
+                category = nearest_before(sentence.text[: match.start()], self.reading.categories)
+                if category is not None and category.count is None:
+                    category.count = whole(match["n"])
+                    self._clause(sentence.start + match.start(), sentence.start + match.end(), "count", category)
             for match in COUNT_OF.finditer(sentence.text):
                 if not self._in_row(sentence.start + match.start()):
                     self._count(sentence, match, last)
@@ -255,6 +260,9 @@ class _Reader:
             category = nearest_before(sentence.text[: match.start()], self.reading.categories) or last
         else:
             category = next(iter(mentioned(_first_words(words), self.reading.categories)), None)
+            bracket = sentence.text.rfind("(", 0, match.start())
+            if category is None and bracket > sentence.text.rfind(")", 0, match.start()):
+                category = nearest_before(sentence.text[:bracket], self.reading.categories)
         if category is None or category.count is not None or category.extra:
             return
         if category.name.lower().endswith("final exam") or category.name.lower() == "final":
@@ -319,7 +327,7 @@ class _Reader:
             self.reading.rounding = rounding[0]
             self._clause(rounding[1].start, rounding[1].end, "rounding")
         for sentence in self.page.sentences:
-            if says_zero_for_blanks(sentence.text) and sentence.section.kind != "calendar":
+            if says_zero_for_blanks(sentence.asked) and sentence.section.kind != "calendar":
                 self.reading.blanks = "zero"
                 self._clause(sentence.start, sentence.end, "blanks")
 
@@ -346,6 +354,8 @@ COUNT_OF = phrase(
 )
 
 
+# 'Lowest quiz dropped (there are 6)'
+COUNT_IN_BRACKETS = phrase(r"\(there (?:are|will be) (?P<n>{number})\)")
 # 'Studio projects: four'
 COUNT_ALONE = phrase(r"^\W*[a-z][a-z' -]{2,40}: (?P<n>{number})(?: in all| in total)?[.;,]*$")
 
