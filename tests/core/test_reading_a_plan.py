@@ -8,7 +8,7 @@ import pytest
 from tests.builders import category, grade, plan
 from vinemark.core.course_format import Refused
 from vinemark.core.entry import read_entry
-from vinemark.core.plan import Category, Item
+from vinemark.core.plan import Category, Item, ScaleRow
 from vinemark.core.ribbon import ribbon, weight_verdict
 from vinemark.core.sentences import category_phrases, plan_text, sentence, surprises
 from vinemark.core.working import working
@@ -109,6 +109,10 @@ QUIZ = Item("q", "Quiz", Fraction(10))
         ("X", "exempt", ""),
         ("", None, ""),
         ("12", Fraction(12), "above the item's points"),
+        ("85%", Fraction(17, 2), ""),
+        ("7+1,5", Fraction(17, 2), ""),
+        ("7 + 8.5", Fraction(31, 2), "above the item's points"),
+        ("120 %", Fraction(12), "above the item's points"),
     ],
 )
 def test_a_typed_cell(typed: str, cell: object, remark: str) -> None:
@@ -123,6 +127,18 @@ def test_a_refused_cell_says_why(typed: str, reason: str) -> None:
     with pytest.raises(Refused) as caught:
         read_entry(typed, QUIZ)
     assert reason in caught.value.reason
+
+
+def test_a_letter_of_the_scale_is_taken_as_its_cutoff_and_said() -> None:
+    """Arithmetic: a B from 80 is 8 of 10 points; a cutoff of 100/3 percent of 10 points has no end as a decimal."""
+    scale = [ScaleRow("B", Fraction(80)), ScaleRow("X", Fraction(50)), ScaleRow("D", Fraction(100, 3))]
+    entry = read_entry("b", QUIZ, scale)
+    assert (entry.cell, entry.remark) == (8, "B taken as its cutoff, 80%")
+    assert read_entry("x", QUIZ, scale).cell == 5
+    assert read_entry("exempt", QUIZ, scale).cell == "exempt"
+    with pytest.raises(Refused) as caught:
+        read_entry("D", QUIZ, scale)
+    assert "no end as a decimal" in caught.value.reason
 
 
 def test_the_working_can_be_redone_by_hand() -> None:

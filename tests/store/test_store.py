@@ -92,7 +92,7 @@ def test_undo_of_an_import_puts_every_cell_back_and_can_be_undone(kept: Kept) ->
     scores.write_cells(kept.connection, kept.act(), [Change("ada", "i0", NINE)], "typed")
     changes = [Change("ada", "i0", SEVEN), Change("bo", "i1", SEVEN)]
     entry = scores.write_cells(kept.connection, kept.act(), changes, "taken", "import")
-    assert undo(kept.connection, kept.act(), entry) == "taken"
+    assert undo(kept.connection, kept.act(), entry).what == "taken"
     assert kept.course().scores == {"ada": {"i0": NINE}}
     with pytest.raises(NothingToUndoError):
         undo(kept.connection, kept.act(), entry)

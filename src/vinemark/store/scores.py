@@ -1,5 +1,6 @@
 """Scores: one cell, or many in one act."""
 
+import json
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
@@ -79,3 +80,39 @@ def current_cells(
         ).fetchone()
         found[f"{student} {item}"] = row["cell"] if row else None
     return found
+
+
+@dataclass(frozen=True)
+class Since:
+    """What happened to the cells after an entry: the last entry, the cells touched, whether the plan changed too."""
+
+    last: int
+    places: frozenset[tuple[str, str]]
+    plan_changed: bool
+
+
+def since(connection: Connection, section_id: int, after: int) -> Since:
+    """Cells written after an entry of the history, by anybody."""
+    rows = connection.execute(
+        "SELECT id, kind, after FROM history WHERE section_id = ? AND id > ? ORDER BY id LIMIT 500", (section_id, after)
+    ).fetchall()
+    written = [row for row in rows if row["kind"] in {"scores", "import"} and row["after"]]
+    places = {(str(s), str(i)) for row in written for s, i, _ in json.loads(row["after"])}
+    return Since(rows[-1]["id"] if rows else after, frozenset(places), any(row["kind"] == "plan" for row in rows))
+
+
+def last_entry(connection: Connection, section_id: int) -> int:
+    """The number of the section's latest history entry."""
+    row = connection.execute("SELECT max(id) AS id FROM history WHERE section_id = ?", (section_id,)).fetchone()
+    return int(row["id"] or 0)
+
+
+def last_writer(connection: Connection, section_id: int, student: str, item: str) -> str:
+    """Who wrote a cell last, as far as the history of cells tells."""
+    row = connection.execute(
+        "SELECT p.name FROM history h, json_each(h.after) c LEFT JOIN person p ON p.id = h.person_id"
+        " WHERE h.section_id = ? AND h.kind IN ('scores', 'import') AND json_extract(c.value, '$[0]') = ?"
+        " AND json_extract(c.value, '$[1]') = ? ORDER BY h.id DESC LIMIT 1",
+        (section_id, student, item),
+    ).fetchone()
+    return str(row["name"]) if row and row["name"] else "somebody"

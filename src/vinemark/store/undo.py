@@ -2,7 +2,7 @@
 
 import json
 from collections.abc import Callable
-from typing import Any
+from typing import Any, NamedTuple
 
 from vinemark.core.course_format import read_cell
 from vinemark.store.database import Connection, Row
@@ -25,8 +25,15 @@ def can_undo(entry: Row) -> bool:
     return entry["kind"] in KINDS and entry["undone_by"] is None
 
 
-def undo(connection: Connection, act: Act, entry_id: int) -> str:
-    """Undo one entry as a write of its own; what was undone.
+class Undone(NamedTuple):
+    """What was undone, and the entry of the undoing, which can be undone in turn."""
+
+    what: str
+    entry: int
+
+
+def undo(connection: Connection, act: Act, entry_id: int) -> Undone:
+    """Undo one entry as a write of its own.
 
     Raises NothingToUndoError, or ChangedSinceError where a later change stands in the way.
     """
@@ -43,7 +50,7 @@ def undo(connection: Connection, act: Act, entry_id: int) -> str:
         entry.what = f"undone: {found['what']}"
         entry.before, entry.after = _state(found["after"]), _state(found["before"])
         _HANDLERS[found["kind"]](connection, act.section_id, entry)
-    return str(found["what"])
+    return Undone(str(found["what"]), entry.id)
 
 
 def _state(text: str | None) -> Any:

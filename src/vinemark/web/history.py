@@ -35,7 +35,7 @@ def undo_entry(section_id: int, entry_id: int) -> ResponseReturnValue:
 
 def _undo(section_id: int, entry_id: int) -> None:
     try:
-        leave_notice(f"Undone: {undo(database(), act(section_id), entry_id)}.")
+        leave_notice(f"Undone: {undo(database(), act(section_id), entry_id).what}.")
     except (NothingToUndoError, ChangedSinceError) as error:
         leave_notice(str(error), trouble=True)
     except AlreadyDoneError:

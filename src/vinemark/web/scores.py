@@ -1,12 +1,14 @@
 """Scores: the sheet, one cell at a time, or a file of them."""
 
+import json
+from collections.abc import Collection, Mapping, Sequence
 from contextlib import suppress
+from dataclasses import dataclass, field
 
 from flask import Blueprint, abort, jsonify, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
 from vinemark.core.calculation import grade_of
-from vinemark.core.course import Student
 from vinemark.core.course_format import Refused, write_cell
 from vinemark.core.distribution import strip
 from vinemark.core.entry import read_entry
@@ -15,9 +17,10 @@ from vinemark.core.standing import blanks
 from vinemark.core.working import working
 from vinemark.exchange.score_file import ScoreFile, heading_names, read_scores, shown
 from vinemark.exchange.tables import decode
-from vinemark.store import scores
-from vinemark.store.history import AlreadyDoneError
+from vinemark.store import history, scores
+from vinemark.store.history import AlreadyDoneError, ChangedSinceError
 from vinemark.store.scores import Change
+from vinemark.store.undo import NothingToUndoError, undo
 from vinemark.web.context import (
     Standing,
     act,
@@ -28,6 +31,8 @@ from vinemark.web.context import (
     settings,
     standing,
 )
+
+MOST_CELLS = 40_000
 
 blueprint = Blueprint("scores", __name__, url_prefix="/s/<int:section_id>/scores")
 blueprint.before_request(require_sign_in)
@@ -55,37 +60,117 @@ def show(section_id: int) -> ResponseReturnValue:
         columns={item.id: column(course, item) for _, item in course.plan.items()},
         blanks=blanks(course),
         blanks_due=blanks(course, today),
+        last=scores.last_entry(database(), section_id),
     )
 
 
-@blueprint.post("/cell")
-def cell(section_id: int) -> ResponseReturnValue:
-    """Keep one cell; the answer is the student's row as it stands then, or 422 with the reason."""
+@blueprint.post("/cells")
+def cells(section_id: int) -> ResponseReturnValue:
+    """Keep cells in one act with one undo; what is refused, or was changed meanwhile, is said for each and not kept."""
     found = writable(section_id)
     sent = request.get_json()
-    student, item = found.course.student(str(sent.get("student"))), found.course.plan.item(str(sent.get("item")))
-    if student is None or item is None:
-        return jsonify(reason="This student or item is no longer in the section; load the page again."), 422
-    try:
-        entry = read_entry(str(sent.get("typed", "")), item)
-    except Refused as error:
-        return jsonify(reason=error.reason), 422
-    what = f"{student.plain_name}, {item.name}: {write_cell(entry.cell) or 'blank'}"
+    looked = _look(found, sent.get("cells") or [])
+    if not looked.changes:
+        return _answer(found, looked, None)
+    what = str(sent.get("what") or "")[:80] or looked.words
+    entry = None
     with suppress(AlreadyDoneError):
-        scores.write_cells(database(), act(section_id), [Change(student.id, item.id, entry.cell)], what)
-    return _row_answer(standing(section_id), student, item.id, entry.remark)
+        entry = scores.write_cells(database(), act(section_id), looked.changes, what)
+    return _answer(standing(section_id), looked, entry)
 
 
-def _row_answer(found: Standing, student: Student, item_id: str, remark: str) -> ResponseReturnValue:
-    row = sheet_row(found.course, student, settings().clock.today())
-    item = found.course.plan.item(item_id)
-    assert item is not None  # noqa: S101
+@dataclass
+class Looked:
+    """Cells as sent, sorted: to be written, refused with the reason, changed by somebody meanwhile; remarks on some."""
+
+    changes: list[Change] = field(default_factory=list)
+    refused: list[dict[str, str]] = field(default_factory=list)
+    conflicts: list[dict[str, str]] = field(default_factory=list)
+    remarks: list[str] = field(default_factory=list)
+    words: str = ""
+
+
+def _look(found: Standing, sent: Sequence[Mapping[str, object]]) -> Looked:
+    looked = Looked()
+    for one in sent[:MOST_CELLS]:
+        student, item = found.course.student(str(one.get("student"))), found.course.plan.item(str(one.get("item")))
+        if student is None or item is None:
+            reason = "is for a student or item no longer in the section; load the page again"
+            looked.refused.append({"student": str(one.get("student")), "item": str(one.get("item")), "reason": reason})
+            continue
+        place = {"student": student.id, "item": item.id}
+        try:
+            entry = read_entry(str(one.get("typed", "")), item, found.course.plan.scale)
+        except Refused as error:
+            looked.refused.append({**place, "reason": error.reason})
+            continue
+        now, text = write_cell(found.course.cell(student.id, item.id)) or "", write_cell(entry.cell) or ""
+        if "was" in one and one["was"] != now and text != now:
+            by = scores.last_writer(database(), found.id, student.id, item.id)
+            looked.conflicts.append({**place, "now": now, "by": by})
+            continue
+        looked.changes.append(Change(student.id, item.id, entry.cell))
+        looked.words = f"{student.plain_name}, {item.name}: {text or 'blank'}"
+        if entry.remark:
+            looked.remarks.append(entry.remark)
+    if len(looked.changes) > 1:
+        people = len({change.student_id for change in looked.changes})
+        looked.words = f"{len(looked.changes)} cells of {people} students"
+    return looked
+
+
+def _answer(found: Standing, looked: Looked, entry: int | None) -> ResponseReturnValue:
+    places = {(change.student_id, change.item_id) for change in looked.changes}
     return jsonify(
-        row=render_template("scores/_row.html", row=row, plan=found.course.plan),
-        foot=vars(column(found.course, item)),
-        kept_at=found.last_kept,
-        remark=remark,
+        **_fresh(found, places | {(c["student"], c["item"]) for c in looked.conflicts}),
+        refused=looked.refused,
+        conflicts=looked.conflicts,
+        remark="; ".join(dict.fromkeys(looked.remarks)),
+        entry=entry,
     )
+
+
+def _fresh(found: Standing, places: Collection[tuple[str, str]]) -> dict[str, object]:
+    """Rows and column figures as they stand now, for the cells that changed."""
+    today, course = settings().clock.today(), found.course
+    students = [s for s in course.students if s.id in {student for student, _ in places}]
+    items = [i for _, i in course.plan.items() if i.id in {item for _, item in places}]
+    rows = {
+        s.id: render_template("scores/_row.html", row=sheet_row(course, s, today), plan=course.plan) for s in students
+    }
+    return {
+        "rows": rows,
+        "feet": {item.id: vars(column(course, item)) for item in items},
+        "kept_at": found.last_kept,
+        "last": scores.last_entry(database(), found.id),
+    }
+
+
+@blueprint.get("/since/<int:after>")
+def since(section_id: int, after: int) -> ResponseReturnValue:
+    """What others changed after an entry of the history."""
+    found = standing(section_id)
+    changed = scores.since(database(), section_id, after)
+    fresh = _fresh(found, changed.places)
+    return jsonify(**{**fresh, "last": changed.last}, plan_changed=changed.plan_changed)
+
+
+@blueprint.post("/undo")
+def undo_cells(section_id: int) -> ResponseReturnValue:
+    """Undo an entry of cells (or an undoing: that is redo); the entry of the undoing."""
+    found = writable(section_id)
+    wanted = request.get_json().get("entry")
+    entry = history.entry_of(database(), section_id, wanted) if isinstance(wanted, int) else None
+    if entry is None or entry["kind"] not in {"scores", "import"}:
+        return jsonify(reason="There is nothing to undo."), 422
+    try:
+        undone = undo(database(), act(section_id), entry["id"])
+    except (NothingToUndoError, ChangedSinceError) as error:
+        return jsonify(reason=str(error)), 422
+    except AlreadyDoneError:
+        return jsonify(reason="This has been undone already."), 422
+    places = {(str(s), str(i)) for s, i, _ in json.loads(entry["after"])}
+    return jsonify(**_fresh(standing(found.id), places), entry=undone.entry, what=undone.what)
 
 
 @blueprint.get("/standing")

@@ -1,0 +1,75 @@
+"""Blocks of cells over HTTP: one act, one undo, and two people at once."""
+
+from fractions import Fraction
+from typing import Any
+
+import pytest
+
+from tests.web.conftest import Site
+from vinemark.core.course_format import write_cell
+
+
+@pytest.fixture
+def hydr(site: Site) -> int:
+    return site.section("HYDR 230-01")
+
+
+def post(site: Site, path: str, **sent: object) -> tuple[int, Any]:
+    answer = site.browser.post(path, json=sent)
+    return answer.status_code, answer.get_json()
+
+
+def test_a_block_is_one_act_with_one_undo_and_a_redo(site: Site, hydr: int) -> None:
+    before = site.course(hydr)
+    people = [s.id for s in before.students[:3]]
+    block = [{"student": s, "item": i, "typed": "7"} for s in people for i in ("q1", "q2")]
+    bad = {"student": people[0], "item": "q3", "typed": "lots"}
+    status, answer = post(site, f"/s/{hydr}/scores/cells", cells=[*block, bad], key="b1")
+    assert status == 200
+    assert [r["item"] for r in answer["refused"]] == ["q3"]
+    assert set(answer["rows"]) == set(people)
+    assert set(answer["feet"]) == {"q1", "q2"}
+    assert all(site.course(hydr).cell(s, "q2") == 7 for s in people)
+    _, undone = post(site, f"/s/{hydr}/scores/undo", entry=answer["entry"], key="u1")
+    assert site.course(hydr).scores == before.scores
+    _, again = post(site, f"/s/{hydr}/scores/undo", entry=undone["entry"], key="u2")
+    assert site.course(hydr).cell(people[2], "q1") == 7
+    assert again["what"].startswith("undone: ")
+    assert post(site, f"/s/{hydr}/scores/undo", entry=answer["entry"], key="u3")[0] == 422
+    assert post(site, f"/s/{hydr}/scores/undo", entry="x", key="u4")[0] == 422
+
+
+def test_a_change_in_between_is_seen_before_it_is_replaced(site: Site, hydr: int) -> None:
+    student = site.course(hydr).students[0].id
+    place = {"student": student, "item": "q1"}
+    was = write_cell(site.course(hydr).cell(student, "q1")) or ""
+    post(site, f"/s/{hydr}/scores/cells", cells=[{**place, "typed": "3", "was": was}], key="a")
+    _, later = post(site, f"/s/{hydr}/scores/cells", cells=[{**place, "typed": "9", "was": was}], key="b")
+    assert later["conflicts"] == [{**place, "now": "3", "by": "Maren Ostrander"}]
+    assert site.course(hydr).cell(student, "q1") == 3
+    post(site, f"/s/{hydr}/scores/cells", cells=[{**place, "typed": "9", "was": "3"}], key="c")
+    assert site.course(hydr).cell(student, "q1") == 9
+    same = post(site, f"/s/{hydr}/scores/cells", cells=[{**place, "typed": "9.0", "was": "5"}], key="d")[1]
+    assert same["conflicts"] == []
+
+
+def test_what_others_change_comes_within_a_look(site: Site, hydr: int) -> None:
+    student = site.course(hydr).students[1].id
+    start = post(site, f"/s/{hydr}/scores/cells", cells=[], key="n")[1]["last"]
+    assert site.browser.get(f"/s/{hydr}/scores/since/{start}").get_json()["rows"] == {}
+    post(site, f"/s/{hydr}/scores/cells", cells=[{"student": student, "item": "q2", "typed": "85%"}], key="e")
+    news = site.browser.get(f"/s/{hydr}/scores/since/{start}").get_json()
+    assert list(news["rows"]) == [student]
+    assert news["last"] > start
+    assert not news["plan_changed"]
+    site.post(f"/s/{hydr}/plan/rename-category", category="c4", name="Seminars")
+    assert site.browser.get(f"/s/{hydr}/scores/since/{start}").get_json()["plan_changed"]
+
+
+def test_letters_and_sums_are_taken_and_said(site: Site, hydr: int) -> None:
+    student = site.course(hydr).students[2].id
+    cells = [{"student": student, "item": "q1", "typed": "b+"}, {"student": student, "item": "q2", "typed": "4+3.5"}]
+    _, answer = post(site, f"/s/{hydr}/scores/cells", cells=cells, key="f")
+    assert answer["remark"] == "B+ taken as its cutoff, 87%"
+    course = site.course(hydr)
+    assert [course.cell(student, i) for i in ("q1", "q2")] == [Fraction("8.7"), Fraction("7.5")]
