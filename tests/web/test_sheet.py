@@ -1,5 +1,6 @@
 """Blocks of cells over HTTP: one act, one undo, and two people at once."""
 
+import re
 from fractions import Fraction
 from typing import Any
 
@@ -73,3 +74,21 @@ def test_letters_and_sums_are_taken_and_said(site: Site, hydr: int) -> None:
     assert answer["remark"] == "B+ taken as its cutoff, 87%"
     course = site.course(hydr)
     assert [course.cell(student, i) for i in ("q1", "q2")] == [Fraction("8.7"), Fraction("7.5")]
+
+
+def test_a_whole_column_says_what_it_does_then_does_it_with_one_undo(site: Site, hydr: int) -> None:
+    before = site.course(hydr)
+    page = site.browser.get(f"/s/{hydr}/scores/column/q8").text
+    assert "Map quiz 8" in page
+    assert "How the scores are spread" in page
+    effect = site.post(f"/s/{hydr}/scores/column/q8/effect", action="missing", value="").text
+    assert "2 cells of 2 students" in effect
+    assert site.course(hydr) == before
+    wrong = site.post(f"/s/{hydr}/scores/column/q8/effect", action="add", value="much")
+    assert (wrong.status_code, 'value="much"' in wrong.text) == (422, True)
+    done = site.post(f"/s/{hydr}/scores/column/q8/do", action="missing", value="", key="c1").text
+    assert "Map quiz 8: turn blanks into missing, 2 cells" in done
+    entry = max(int(n) for n in re.findall(r"/history/undo/(\d+)", done))
+    site.post(f"/s/{hydr}/history/undo/{entry}", step="scores")
+    assert site.course(hydr).scores == before.scores
+    assert site.browser.get(f"/s/{hydr}/scores/column/nothing").status_code == 404

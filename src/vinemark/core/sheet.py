@@ -104,3 +104,13 @@ def column(course: Course, item: Item) -> Column:
     return Column(
         fixed(average, 1), trimmed(median(numbers), 2), trimmed(numbers[0], 2), trimmed(numbers[-1], 2), len(numbers)
     )
+
+
+def histogram(course: Course, item: Item) -> list[int]:
+    """How many enrolled students scored in each tenth of the points, the last one for full points and above."""
+    found = [0] * 11
+    for student in course.enrolled():
+        cell = course.cell(student.id, item.id)
+        if isinstance(cell, Fraction):
+            found[min(10, int(10 * cell / item.points))] += 1
+    return found if any(found) else []

@@ -9,10 +9,12 @@ from flask import Blueprint, abort, jsonify, redirect, render_template, request,
 from flask.typing import ResponseReturnValue
 
 from vinemark.core.calculation import grade_of
+from vinemark.core.column import ACTIONS, ColumnChange, column_change
 from vinemark.core.course_format import Refused, write_cell
 from vinemark.core.distribution import strip
 from vinemark.core.entry import read_entry
-from vinemark.core.sheet import column, sheet_row, sheet_rows
+from vinemark.core.plan import Item
+from vinemark.core.sheet import column, histogram, sheet_row, sheet_rows
 from vinemark.core.standing import blanks
 from vinemark.core.working import working
 from vinemark.exchange.score_file import ScoreFile, heading_names, read_scores, shown
@@ -194,6 +196,70 @@ def margin(section_id: int, student_id: str) -> ResponseReturnValue:
         plan=found.course.plan,
         line=strip(found.course.plan, {student.id: grade}, frozenset()),
     )
+
+
+@blueprint.get("/column/<item_id>")
+def column_margin(section_id: int, item_id: str) -> ResponseReturnValue:
+    """An item's figures, and what can be done to its whole column."""
+    found = standing(section_id)
+    return _column(found, _item(found, item_id))
+
+
+def _item(found: Standing, item_id: str) -> Item:
+    item = found.course.plan.item(item_id)
+    if item is None:
+        abort(404)
+    return item
+
+
+def _column(
+    found: Standing, item: Item, refused: Refused | None = None, effect: ColumnChange | None = None
+) -> ResponseReturnValue:
+    return render_template(
+        "scores/_column.html",
+        at=found,
+        item=item,
+        figures=column(found.course, item),
+        histogram=histogram(found.course, item),
+        actions=ACTIONS,
+        refused=refused,
+        effect=effect,
+        form=request.form,
+    ), 422 if refused else 200
+
+
+def _column_change(found: Standing, item: Item) -> ColumnChange:
+    action, value = request.form.get("action", ""), request.form.get("value", "")
+    return column_change(found.course, item, action, value, settings().clock.today())
+
+
+@blueprint.post("/column/<item_id>/effect")
+def column_effect(section_id: int, item_id: str) -> ResponseReturnValue:
+    """How many cells of how many students an action would change, and which letters; nothing is kept."""
+    found = writable(section_id)
+    item = _item(found, item_id)
+    try:
+        return _column(found, item, effect=_column_change(found, item))
+    except Refused as error:
+        return _column(found, item, refused=error)
+
+
+@blueprint.post("/column/<item_id>/do")
+def column_do(section_id: int, item_id: str) -> ResponseReturnValue:
+    """Change the whole column, in one act with one undo."""
+    found = writable(section_id)
+    item = _item(found, item_id)
+    try:
+        effect = _column_change(found, item)
+    except Refused as error:
+        leave_notice(f"Not changed: {error.reason}.", trouble=True)
+        return redirect(url_for("scores.show", section_id=section_id))
+    changes = [Change(student, item.id, cell) for student, cell in effect.cells]
+    words = next(words for name, words, _ in ACTIONS if name == request.form.get("action"))
+    what = f"{item.name}: {words} {request.form.get('value', '').strip()}".strip() + f", {len(changes)} cells"
+    with suppress(AlreadyDoneError):
+        leave_notice(f"{what}.", scores.write_cells(database(), act(section_id), changes, what))
+    return redirect(url_for("scores.show", section_id=section_id))
 
 
 @blueprint.get("/import")

@@ -332,7 +332,7 @@ const moves = {
 };
 
 function onKey(event) {
-  if (!current || event.altKey) return;
+  if (!current || event.altKey || !event.target.closest("td.cell")) return;
   const editing = Boolean(current.querySelector("input"));
   if (event.key === "Enter") { event.preventDefault(); commit(); return void move(event.shiftKey ? -1 : 1, 0); }
   if (event.key === "Tab") { commit(); return void tab(event); }
@@ -393,6 +393,7 @@ if (sheet) {
   document.addEventListener("mouseup", () => { dragging = false; });
   for (const [kind, run] of [["copy", copy], ["cut", copy], ["paste", paste]]) document.addEventListener(kind, run);
   sheet.addEventListener("dblclick", (event) => { if (event.target.closest("td.cell")) { remember(current); edit(); } });
+  sheet.addEventListener("click", (event) => { if (event.target.closest("button.item-name")) shown = null; });
   sheet.addEventListener("focusin", (event) => {
     if (event.target.matches("td.cell") && event.target !== current) focusCell(event.target);
   });
