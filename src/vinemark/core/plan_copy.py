@@ -12,7 +12,7 @@ from vinemark.core.plan_edit import new_id
 def copied(source: Plan, into: Plan, days: int, used: Collection[str] = ()) -> Plan:
     """The source's plan for another section, due dates shifted by some days.
 
-    Categories and items that the target has by name keep their ids, and with them their scores; others get ids
+    What the target has by name keeps its id, and with it its scores; the rest gets ids
     that the target never had (`used`), so that no kept score can turn up under another item.
     """
     own = {folded(c.name): c for c in reversed(into.categories)}

@@ -137,10 +137,6 @@ MISSED = re.compile(
     r"\bdoes not (?:come|arrive|reach)|\bstill (?:missing|open)|\boutstanding\b|\bnot in by\b|"
     r"\bnever\b|\babsent from (?:a|an) (?:quiz|exam|test)|\bomitted\b"
 )
-ZERO = re.compile(
-    r"\bzeros?\b|\bzeroes\b|\b0(?: points?| ?%| percent)?\b(?![.,/]\d)|\bno (?:points?|"
-    r"credit)\b|\bnothing\b|\bcounts? (?:as|for) (?:a )?(?:zero|0|nothing)\b"
-)
 SURE_ZERO = re.compile(r"\bzeros?\b|\bzeroes\b|(?<![\d.,])0(?![\d/%]|[.,]\d| ?percent)|\b0(?: points?| ?%)")
 NOT_BLANKS = re.compile(
     r"\bcheat|\bplagia|\bcopied|\bcopying|dishonest|integrity|misconduct|\bcaught\b|\bphone|"

@@ -1,7 +1,7 @@
 """Categories from tables, lists and short lines: a name beside a weight or points."""
 
 import re
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from fractions import Fraction
 from typing import Literal
@@ -56,7 +56,6 @@ TIMES = phrase(
     r"(?P<n>{number}) ?(?:[a-z-]+ )?(?:x|@|at|of|times|\*) ?(?P<each>{number})(?: ?(?:points?|"
     r"pts?\.?|marks?))?(?: (?:each|apiece))?"
 )
-EACH = r"(?: (?:points?|pts?\.?))? ?(?:each|apiece|per [a-z]+|a piece|/ ?[a-z]+)"
 PER_ITEM = phrase(
     r"(?P<each>{number})(?: ?(?:points?|pts?\.?|marks?)) ?(?:each|apiece|a piece|per (?!cent|day|week|hour)[a-z-]+)"
 )
@@ -95,7 +94,6 @@ class Entry:
     drops: list[Drop] = field(default_factory=list)
     extra: bool = False
     total: bool = False
-    nested: "list[Entry]" = field(default_factory=list)
 
     @property
     def worth(self) -> Fraction | None:
@@ -423,13 +421,3 @@ def _read_remarks(made: Entry, low: str, name_text: str) -> None:
         made.count = whole(found["n"]) if found else None
     if made.count is not None and made.count > 200:
         made.count = None
-
-
-def nested_in(found: Sequence[Entry], page: Page) -> Iterator[tuple[Entry, Entry]]:
-    """Pairs of an item and one that stands deeper below it."""
-    for place, entry in enumerate(found):
-        above = next(
-            (e for e in reversed(found[:place]) if e.section is entry.section and e.indent < entry.indent), None
-        )
-        if above is not None and page.lines[entry.line].kind == "item" and page.lines[above.line].kind == "item":
-            yield above, entry
