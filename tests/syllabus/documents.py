@@ -1581,3 +1581,126 @@ A 85, B 75, C 65, D 55.
         "A 85, B 75, C 65, D 55",
     ),
 ]
+
+
+DOCUMENTS += [
+    Document(
+        "markdown with bold weights and nested notes",
+        """# GEOG 250: Reading Landscapes
+
+## Evaluation
+
+1. **Field journal** (30%)
+   - 10 entries, 2 pages each
+   - your lowest entry does not count
+2. **Photo essays** (2 x 15%)
+3. **Quizzes** (15%)
+   - about every other week; 6 in total
+4. **Final walk and talk** (25%)
+
+Late journals lose one third of a letter grade per day. Anything missing at the end of term is a zero.
+
+## Scale
+
+A: 94-100 | A-: 90-93 | B+: 87-89 | B: 84-86 | B-: 80-83 | C+: 77-79 | C: 74-76 | C-: 70-73 | D: 65-69 | F: 0-64
+
+Your final average is rounded to the nearest tenth.
+""",
+        [
+            Said("Field journal", "30", count=10, drop=1),
+            Said("Photo essays", "30", count=2),
+            Said("Quizzes", "15", count=6),
+            Said("Final walk and talk", "25"),
+        ],
+        "A 94, A- 90, B+ 87, B 84, B- 80, C+ 77, C 74, C- 70, D 65, F 0",
+        rounding=1,
+        blanks="zero",
+    ),
+    Document(
+        "table with drop column and points per item",
+        """Assignments
+
+| Assignment | Count | Dropped | Points each | Total |
+| --- | --- | --- | --- | --- |
+| Clicker sets | 26 | 4 | 2 | 44 |
+| Homework | 12 | 2 | 10 | 100 |
+| Hour tests | 3 | 0 | 50 | 150 |
+| Final exam | 1 | 0 | 106 | 106 |
+| Sum | | | | 400 |
+
+To get an A you need 360 points, for a B 320, for a C 280, for a D 240. Your points are what you earn out of 400.
+""",
+        [
+            Said("Clicker sets", points="44", count=26, each="2", drop=4),
+            Said("Homework", points="100", count=12, each="10", drop=2),
+            Said("Hour tests", points="150", count=3, each="50"),
+            Said("Final exam", points="106", count=1, each="106"),
+        ],
+        "A 360, B 320, C 280, D 240",
+        basis="points",
+        unit="points",
+    ),
+    Document(
+        "a workshop in second person",
+        """How you earn your grade. You earn 35 percent of it with the five repair jobs, 25 percent with the bench test in week 9,
+30 percent with the final machine, and the remaining 10 percent by keeping your bench in order.
+
+Of the five repair jobs the worst is dropped. If you finish a sixth job, you may hand that in instead of any other.
+
+I use 92/84/76/68 as the lines for A, B, C and D. I round up from half a point.
+""",
+        [
+            Said("Repair jobs", "35", count=5, drop=1),
+            Said("Bench test", "25"),
+            Said("Final machine", "30"),
+            Said("Keeping your bench in order", "10", also=("Keeping your bench", "Bench order")),
+        ],
+        "A 92, B 84, C 76, D 68",
+        rounding=0,
+        unread=["If you finish a sixth job, you may hand that in instead of any other."],
+    ),
+    Document(
+        "percentages before colons",
+        """YOUR GRADE
+20%: Attendance and sketch warm-ups
+45%: Three paintings (15% each)
+15%: Artist talk
+20%: Final portfolio
+
+GRADE SCALE
+A 4.0 93%
+A- 3.7 90%
+B+ 3.3 87%
+B 3.0 83%
+B- 2.7 80%
+C 2.0 73%
+D 1.0 60%
+""",
+        [
+            Said("Attendance and sketch warm-ups", "20"),
+            Said("Paintings", "45", count=3),
+            Said("Artist talk", "15"),
+            Said("Final portfolio", "20"),
+        ],
+        "A 93, A- 90, B+ 87, B 83, B- 80, C 73, D 60",
+    ),
+    Document(
+        "grades by a chain of sentences",
+        """Grades in this seminar rest on four things. First, there are response papers: eight of them, one page long, due by noon on the
+day of discussion. They make up 24 percent. Second, each of you leads one discussion, for 16 percent. Third, the research
+proposal is worth 20 percent. Fourth and last, the paper itself is worth 40 percent.
+
+The two response papers with the lowest marks will not be counted. No paper, no points: an unsubmitted paper is a zero.
+
+The scale is 93 (A), 90 (A-), 87 (B+), 83 (B), 80 (B-), 77 (C+), 73 (C), 70 (C-), 60 (D).
+""",
+        [
+            Said("Response papers", "24", count=8, drop=2),
+            Said("Discussion", "16", also=("Leads one discussion", "Discussion leading", "One discussion"), count=None),
+            Said("Research proposal", "20"),
+            Said("Paper", "40", also=("Paper itself", "Research paper")),
+        ],
+        "A 93, A- 90, B+ 87, B 83, B- 80, C+ 77, C 73, C- 70, D 60",
+        blanks="zero",
+    ),
+]

@@ -84,6 +84,10 @@ KEPT: Sequence[Saying] = (
 )
 DROPPED: Sequence[Saying] = (
     _saying(
+        rf"{{n:number}} (?:[a-z'-]+ ){{1,4}}?with the {LOW} (?:[a-z]+ )?{NOT}{UNCOUNTED}",
+        "the two papers with the lowest marks will not be counted",
+    ),
+    _saying(
         rf"{{n:number}} (?:[a-z-]+ ){{0,2}}?[a-z-]+, (?:the )?{LOW}(?: ones?)?, ?{NOT}{{goes}}(?: (?:out )?of (?:the |"
         rf"your )?{{of:number}})?",
         "one report, the lowest, is dropped out of the seven",

@@ -32,6 +32,7 @@ ABOUT_GRADES = re.compile(
     r"\b(?:grades?|percentages?|averages?|marks|totals?|registrar)\b|^q: .*\bround|"
     r"^\W*(?:no )?rounding\b|\bletter\b|\b(?:i|"
     r"we) (?:do not|don't|never|will not|won't|neither) round(?: up| down| anything)?\b|"
+    r"\b(?:i|we) (?:always )?round (?:up|down|to|half)\b|"
     r"^\W*(?:decimals?|fractions?|results?|they|these|this|it)\b"
 )
 ABOUT_WORK = re.compile(
@@ -153,6 +154,7 @@ def says_zero_for_blanks(text: str) -> bool:
 # --- what no rule can hold --------------------------------------------------------------------
 
 UNREAD: Sequence[Policy] = (
+    _policy(r"\bif you\b.{0,90}\binstead\b", "if you finish a sixth job, you may hand that in instead of another"),
     _policy(
         r"\bweight\b.{0,30}\b(?:moved|shifted|transferred|added|goes)\b",
         "the weight of a missed test is moved to the final",

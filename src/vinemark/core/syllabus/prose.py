@@ -50,6 +50,8 @@ COMES_FROM = re.compile(
     r"depends?|rests?) ?(?:from|to|on|based on|taken from|drawn from|"
     r"determined by|earned (?:by|for|with|through))?|for|from|on|goes to|by way of|through) "
 )
+# 'You earn 35 percent of it with the five repair jobs'
+BY_WAY = re.compile(r"^ (?:with|by) (?!the (?:lowest|worst|best|top|two|three)|each)")
 NOT_A_WEIGHT = re.compile(
     r"\blate\b|\bloses?\b|\blose\b|\blost\b|penalt|deduct|\btak(?:e|en) off\b|\boff\b|"
     r"\bper day\b|\ba day\b|each day|\bat least\b|\bat most\b|or better\b|or higher\b|"
@@ -130,6 +132,10 @@ def said_weights(page: Page) -> list[Said]:
 
 
 PRONOUN = re.compile(r"^(?:together )?(?:they|these|those|them)(?: together)?$", re.I)
+# 'There are response papers: eight of them'
+SUBJECT_FIRST = phrase(
+    r"(?:there are|you write|we have) (?P<what>[a-z][a-z ]{2,30}?)[:,] (?P<n>{number}) of (?:them|these)"
+)
 SUBJECT = phrase(
     r"(?P<n>{number}) (?P<what>(?!of|points?|percent|pages?|minutes?|weeks?)[a-z][a-z-]+(?: [a-z][a-z-]+){0,2})"
 )
@@ -137,7 +143,8 @@ SUBJECT = phrase(
 
 def _named_before(said: Said, before: str) -> Said:
     """'You pull five editions. Together they are worth half': they are what the sentence before counted."""
-    counted = list(SUBJECT.finditer(before)) if PRONOUN.match(said.name) else []
+    first = SUBJECT_FIRST.search(before)
+    counted = ([first] if first else list(SUBJECT.finditer(before))) if PRONOUN.match(said.name) else []
     if not counted:
         return said
     return replace(said, name=clean(counted[-1]["what"]).text, count=whole(counted[-1]["n"]), sure=True)
@@ -296,7 +303,7 @@ def _percent_of_part(text: str) -> Fraction | None:
 
 def _named_right(left: str, right: str, end: int) -> tuple[int, int] | None:
     """The words after the amount, where they name the work: '30% comes from homework', '20% homework'."""
-    comes = COMES_FROM.match(right)
+    comes = COMES_FROM.match(right) or BY_WAY.match(right)
     starts = not re.search(
         "[a-z]{2}",
         re.sub(
@@ -349,7 +356,7 @@ def _named_left(left: str, edge: int) -> tuple[int, int] | None:
         piece = masked[start:end]
         words = re.sub(
             rf"{WEIGHS.pattern}|{MARKS['number']}|\b(?:the|a|an|each|up|to|only|also|another|and|"
-            rf"together|will|of|them|these|they|it|both|all)\b",
+            rf"together|will|of|them|these|they|it|both|all|you|i|we|remaining|rest)\b",
             " ",
             piece,
         )

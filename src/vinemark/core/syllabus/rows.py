@@ -205,7 +205,11 @@ def _from_table(page: Page, line: Line, number: int, cells: Mapping[Role, Span])
         cell = cells.get(role)
         if cell is not None:
             _read_number_cell(made, role, page.flat[cell.start : cell.end])
-    numeric = {cells[role] for role in ("weight", "points", "each", "count") if role in cells}
+    gone = cells.get("drop")
+    dropped = whole(page.flat[gone.start : gone.end]) if gone is not None else None
+    if dropped:
+        made.drops = [Drop(0, 0, lowest=dropped)]
+    numeric = {cells[role] for role in ("weight", "points", "each", "count", "drop") if role in cells}
     words = " | ".join(
         page.flat[a:b] for a, b in line.cells if (a, b) not in numeric or re.search("[a-z]{3}", page.flat[a:b])
     )
@@ -381,6 +385,10 @@ def _read_percents(made: Entry, text: str) -> None:
         made.weight, made.weight_each = wholes[0], False
     elif found:
         made.weight, made.weight_each = found[0][0], True
+    # 'Photo essays (2 x 15%)'
+    times = re.search(rf"({NUMBER}) ?(?:x|@|times|at) ?({NUMBER}){PERCENT_SIGN}", text)
+    if times and value_of(times[2]) == made.weight:
+        made.count, made.weight_each = made.count or whole(times[1]), True
 
 
 def _read_points(made: Entry, text: str) -> None:

@@ -39,8 +39,8 @@ BELOW = (
 )
 FILL = (
     r"(?:[\s:=|(,.]|-(?=[\s\d])|\.\.|\b(?:is|are|for|means|range|grade|grades|letter|starts|"
-    r"begins|at|from|requires|needs|takes|will be|an?|scores?|of|percent|average|if|you have|"
-    r"your|total|earned|goes)\b)*"
+    r"begins|at|from|requires|needs|takes|will be|an?|scores?|of|percent|average|if|you (?:will )?(?:have|need)|need|"
+    r"your|total|earned|goes)\b|\b[0-4]\.\d{1,2}\b(?=[\s|]+\d))*"
 )
 FILL_BACK = (
     r"(?:[\s:=|(),.;%]|-(?=[\sA-Z])|\.\.|\b(?:is|are|earns?|gets?|gives?|makes?|means|for|an?|"
@@ -59,7 +59,7 @@ SMALL = re.compile(
 ACROSS = re.compile(
     r"\b(\d{2})(?: ?[/,-] ?| )(\d{2})(?: ?[/,-] ?| )(\d{2})(?: ?[/,-] ?| )(\d{2})\b(?!(?: ?[/,-] ?| )\d)"
 )
-SCALE_WORDS = re.compile(r"scale|letter|grade|cut ?-?offs?|straight|standard")
+SCALE_WORDS = re.compile(r"scale|letter|grade|cut ?-?offs?|straight|standard|\blines\b")
 
 
 @dataclass(frozen=True)
