@@ -9,11 +9,11 @@ from hypothesis import strategies as st
 from tests.syllabus.documents import DOCUMENTS, Document
 from tests.syllabus.score import Tally, tally
 from vinemark.core.syllabus import read_syllabus
-from vinemark.core.syllabus.drops import DROPPED, KEPT, Saying, find_drops
+from vinemark.core.syllabus.drops import DROPPED, KEPT, find_drops
 from vinemark.core.syllabus.layout import Page, section_kind
 from vinemark.core.syllabus.naming import clean
-from vinemark.core.syllabus.normal import even, lowered, part_of, value_of
-from vinemark.core.syllabus.policies import NONE_ROUNDED, TO_PLACE, UNREAD, Policy
+from vinemark.core.syllabus.normal import Saying, even, lowered, part_of, value_of
+from vinemark.core.syllabus.policies import NONE_ROUNDED, TO_PLACE, UNREAD
 from vinemark.core.syllabus.written import as_json, number_text
 
 # Right among what was read, and read among what is stated.
@@ -27,7 +27,7 @@ def test_each_way_of_saying_a_drop_reads_its_example(saying: Saying) -> None:
 
 
 @pytest.mark.parametrize("policy", [*NONE_ROUNDED, *(p for p, _ in TO_PLACE), *UNREAD], ids=lambda p: p.example)
-def test_each_policy_reads_its_example(policy: Policy) -> None:
+def test_each_policy_reads_its_example(policy: Saying) -> None:
     assert policy.pattern.search(policy.example.lower())
 
 

@@ -143,3 +143,13 @@ def test_nobody_else_reaches_it(site: Site) -> None:
         assert site.browser.get(f"/s/{hydr}/syllabus{path}").status_code == 404
     for path in ("", "/facts", "/point", "/follow", "/note", "/sign"):
         assert site.browser.post(f"/s/{hydr}/syllabus{path}", data={"text": "Essay 100%"}).status_code == 404
+
+
+def test_an_imported_section_has_its_syllabus(site: Site) -> None:
+    hydr = site.section("HYDR 230-01")
+    file = site.browser.get(f"/s/{hydr}/course-file").data
+    page = site.browser.post(
+        "/sections/import", data={"course_file": (io.BytesIO(file), "hydr.course.json")}, follow_redirects=True
+    )
+    assert "2 open" in page.text
+    assert "from the course file" in site.browser.get(page.request.path.replace("/plan", "/syllabus")).text

@@ -8,7 +8,7 @@ from datetime import datetime
 from vinemark.core.syllabus import Reading
 from vinemark.core.syllabus.written import as_json, from_json
 from vinemark.store.database import Connection, Row
-from vinemark.store.history import Act, writing
+from vinemark.store.history import Act, stamp, writing
 
 
 @dataclass(frozen=True)
@@ -20,14 +20,6 @@ class Syllabus:
     source: str
     reading: Reading
     kept_at: datetime
-
-
-@dataclass(frozen=True)
-class Note:
-    """How a clause is handled, or why a difference stands."""
-
-    said: str
-    note: str
 
 
 @dataclass(frozen=True)
@@ -76,7 +68,7 @@ def put_in(connection: Connection, act: Act, text: str, source: str, reading: Re
                 text,
                 source,
                 _kept(reading),
-                act.at.replace(tzinfo=None).isoformat("T", "seconds"),
+                stamp(act.at),
             ),
         )
         connection.execute("UPDATE section SET syllabus = ? WHERE id = ?", (text, act.section_id))
@@ -104,10 +96,10 @@ def correct(connection: Connection, act: Act, change: Callable[[Syllabus], Readi
     return entry.id
 
 
-def notes(connection: Connection, section_id: int) -> dict[str, Note]:
-    """Notes by the key of their rule or clause."""
+def notes(connection: Connection, section_id: int) -> dict[str, tuple[str, str]]:
+    """What each noted rule or clause said when it was noted, and the note, by its key."""
     rows = connection.execute("SELECT * FROM syllabus_note WHERE section_id = ?", (section_id,)).fetchall()
-    return {row["key"]: Note(row["said"], row["note"]) for row in rows}
+    return {row["key"]: (row["said"], row["note"]) for row in rows}
 
 
 def note(connection: Connection, act: Act, key: str, said: str, text: str) -> int:
@@ -131,7 +123,7 @@ def sign(connection: Connection, act: Act, plan_version: int, syllabus_version: 
             "INSERT INTO match_signing (section_id, plan_version, syllabus_version, open_differences, person_id,"
             " signed_at) VALUES (?, ?, ?, ?, ?, ?)",
             (act.section_id, plan_version, syllabus_version, json.dumps(list(differences)), act.person_id,
-             act.at.replace(tzinfo=None).isoformat("T", "seconds")),
+             stamp(act.at)),
         )  # fmt: skip
         left = f"{len(differences)} open" if differences else "none open"
         entry.what = f"match of plan version {plan_version} and syllabus version {syllabus_version} signed, {left}"

@@ -114,12 +114,16 @@ class Standing:
     @cached_property
     def findings(self) -> Sequence[Finding]:
         """What the audit finds today."""
+        return self.audited()
+
+    def audited(self, submitting: bool = False) -> list[Finding]:
+        """The audit, with the syllabus as corrected by hand and without the differences that are noted."""
+        today = settings().clock.today()
         kept = syllabuses.latest(database(), self.id)
         if kept is None:
-            return audit(self.course, settings().clock.today())
-        notes = {key: (note.said, note.note) for key, note in syllabuses.notes(database(), self.id).items()}
-        noted = {n.rule.key for n in matching.match(self.course.plan, kept.reading, notes).rules if n.note}
-        return audit(self.course, settings().clock.today(), reading=kept.reading, noted=noted)
+            return audit(self.course, today, submitting)
+        held = matching.match(self.course.plan, kept.reading, syllabuses.notes(database(), self.id))
+        return audit(self.course, today, submitting, kept.reading, {n.rule.key for n in held.rules if n.note})
 
     @cached_property
     def sendings(self) -> list[registrar.Sending]:

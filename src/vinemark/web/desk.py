@@ -9,10 +9,11 @@ from flask.typing import ResponseReturnValue
 from vinemark.core.course import SectionName, Student, Term
 from vinemark.core.course_format import Refused
 from vinemark.core.plan_edit import empty_plan
+from vinemark.core.syllabus import read_syllabus
 from vinemark.exchange import course_file
 from vinemark.exchange.class_list import read_class_list
 from vinemark.office.client import OfficeDownError, OfficeRefusedError, OfficeSection
-from vinemark.store import people, registrar, sections
+from vinemark.store import people, registrar, sections, syllabuses
 from vinemark.store.history import AlreadyDoneError
 from vinemark.store.registrar import Pulled
 from vinemark.web.context import (
@@ -169,6 +170,9 @@ def make_from_file() -> ResponseReturnValue:
         section_id = sections.make_from_course(database(), act(), course)
     except AlreadyDoneError:
         return redirect(url_for("desk.show"))
+    if course.syllabus:
+        said = read_syllabus(course.syllabus)
+        syllabuses.put_in(database(), keyless(act(section_id)), course.syllabus, "the course file", said)
     leave_notice(f"{course.section.short} taken from {upload.filename}.")
     return redirect(url_for("plan.show", section_id=section_id))
 

@@ -27,8 +27,7 @@ def current_plan(found: Standing) -> Plan:
 
 def match_of(found: Standing, kept: Syllabus, plan: Plan) -> matching.Match:
     """Syllabus and plan held against each other, with the notes kept."""
-    notes = {key: (note.said, note.note) for key, note in syllabuses.notes(database(), found.id).items()}
-    return matching.match(plan, kept.reading, notes)
+    return matching.match(plan, kept.reading, syllabuses.notes(database(), found.id))
 
 
 def held_against(found: Standing, plan: Plan) -> Held | None:

@@ -9,7 +9,7 @@ from uuid import uuid4
 from flask import Blueprint, abort, redirect, render_template, url_for
 from flask.typing import ResponseReturnValue
 
-from vinemark.core.audit import Finding, audit
+from vinemark.core.audit import Finding
 from vinemark.core.class_calculation import grades_of
 from vinemark.core.submission import HeldRow, Line, Row, compare, left, plan_stops, sendable, submission_rows
 from vinemark.exchange import course_file
@@ -46,7 +46,7 @@ class Counter:
     @cached_property
     def findings(self) -> list[Finding]:
         """The audit, with every open grade counted."""
-        return audit(self.at.course, settings().clock.today(), submitting=True)
+        return self.at.audited(submitting=True)
 
     @cached_property
     def accepted(self) -> dict[str, HeldRow]:

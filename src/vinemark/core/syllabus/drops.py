@@ -4,7 +4,7 @@ import re
 from collections.abc import Sequence
 from typing import NamedTuple
 
-from vinemark.core.syllabus.normal import phrase, whole
+from vinemark.core.syllabus.normal import Saying, saying, whole
 
 
 class Drop(NamedTuple):
@@ -15,17 +15,6 @@ class Drop(NamedTuple):
     lowest: int = 0
     best: int | None = None
     of: int | None = None
-
-
-class Saying(NamedTuple):
-    """A way of saying a rule: its pattern, and an example that it must read."""
-
-    pattern: re.Pattern[str]
-    example: str
-
-
-def _saying(pattern: str, example: str) -> Saying:
-    return Saying(phrase(pattern), example)
 
 
 LOW = r"(?:lowest|worst|poorest|weakest|smallest|least)"
@@ -42,61 +31,61 @@ UNCOUNTED = (
 )
 
 KEPT: Sequence[Saying] = (
-    _saying(
+    saying(
         r"{of:number} (?:[a-z'-]+ ){1,3}?(?:and|of which|but) (?:only )?{n:number} (?:of them )?(?:will )?"
         r"(?:count|are counted|be counted)\b",
         "there are ten quizzes and nine count",
     ),
-    _saying(rf"[(;,] ?(?:the )?{HIGH} {{n:number}}\b(?= ?[),;]|$)", "eight sketches (40%; best seven)"),
-    _saying(
+    saying(rf"[(;,] ?(?:the )?{HIGH} {{n:number}}\b(?= ?[),;]|$)", "eight sketches (40%; best seven)"),
+    saying(
         rf"{HIGH} {{n:number}} (?:[a-z'-]+ ){{0,4}}?(?:out )?of (?:the |your |all )?{{of:number}}", "best 8 of 10 count"
     ),
-    _saying(
+    saying(
         rf"{{n:number}} {HIGH} (?:[a-z'-]+ ){{0,4}}?(?:out )?of (?:the |your |all )?{{of:number}}",
         "the eight best of ten",
     ),
-    _saying(
+    saying(
         r"{n:number} (?:out )?of (?:the |your )?{of:number} (?:[a-z'-]+ ){0,3}?(?:will )?(?:count|"
         r"be counted|are counted)",
         "8 of 10 quizzes count",
     ),
-    _saying(
+    saying(
         rf"{HIGH} {{n:number}}\b(?! ?%)(?: {WORDS})? ?(?:(?:will|do|are|is|being) )?(?:be )?"
         r"(?:count|counts|counted|kept|used|taken|averaged|graded|recorded|included|considered)\b",
         "only your best eight problem sets will count",
     ),
-    _saying(
+    saying(
         rf"{{n:number}} {HIGH}(?: {WORDS})? ?(?:(?:will|do|are|is|being) )?(?:be )?"
         r"(?:count|counts|counted|kept|used|taken|averaged|graded|recorded|included|considered)\b",
         "your eight best quizzes count",
     ),
-    _saying(
+    saying(
         rf"(?:only|count|counts|counting|keep|keeps|keeping|take|use|using|average of|averaging|sum of|by|from|on) "
         rf"(?:only )?(?:the |your |each student's |their )?{HIGH} {{n:number}}\b(?! ?%)",
         "I keep the best eight",
     ),
-    _saying(
+    saying(
         rf"(?:only|count|keep|take|use|look at|choose|record|grade|mark|average of|averaging|"
         rf"sum of) (?:only )?(?:the |your )?{{n:number}} {HIGH}\b",
         "I take your eight best",
     ),
-    _saying(rf"^\W*(?:the |your )?{HIGH} {{n:number}}\b(?! ?%)(?: [a-z' -]{{0,40}})?\W*$", "best 8"),
+    saying(rf"^\W*(?:the |your )?{HIGH} {{n:number}}\b(?! ?%)(?: [a-z' -]{{0,40}})?\W*$", "best 8"),
 )
 DROPPED: Sequence[Saying] = (
-    _saying(
+    saying(
         rf"{{n:number}} (?:[a-z'-]+ ){{1,4}}?with the {LOW} (?:[a-z]+ )?{NOT}{UNCOUNTED}",
         "the two papers with the lowest marks will not be counted",
     ),
-    _saying(
+    saying(
         rf"{{n:number}} (?:[a-z-]+ ){{0,2}}?[a-z-]+, (?:the )?{LOW}(?: ones?)?, ?{NOT}{{goes}}(?: (?:out )?of (?:the |"
         rf"your )?{{of:number}})?",
         "one report, the lowest, is dropped out of the seven",
     ),
-    _saying(
+    saying(
         rf"(?:{{n:number}} )?{LOW}(?:[- ]scor(?:ing|ed))?(?: {{m:number}})?(?: {WORDS})? ?{NOT}{UNCOUNTED}",
         "the two lowest homework scores are dropped",
     ),
-    _saying(
+    saying(
         r"(?:drop|discard|throw out|throw away|ignore|forget|remove|exclude|disregard|omit|"
         r"eliminate|forgive|leave out|"
         r"cut|toss)(?:s|ped|ping|ed|ing|d|es)? (?:off |out |away )?(?:of )?"
@@ -104,41 +93,41 @@ DROPPED: Sequence[Saying] = (
         rf"(?:{LOW})(?: {{m:number}})?",
         "I drop your two lowest quizzes",
     ),
-    _saying(
+    saying(
         rf"(?:without|excluding|except|minus|less|not counting|but|apart from) (?:for )?(?:the |"
         rf"your )?(?:{{n:number}} )?{LOW}"
         rf"(?: {{m:number}})?",
         "all quizzes but the lowest two",
     ),
-    _saying(
+    saying(
         r"{n:number} (?:of (?:them|these|which|the [a-z]+) )?(?:[a-z]+ ){0,2}?(?:is|are|will be|can be|may be|gets?) "
         r"(?:dropped|thrown out|discarded)\b",
         "one of them is dropped",
     ),
-    _saying(
+    saying(
         rf"(?:{{n:number}} )?{LOW}(?: {{m:number}})? (?:[a-z'-]+ ){{1,4}}?(?=and (?:the |"
         rf"your )?(?:{{number}} )?{LOW}.{{0,60}}{UNCOUNTED})",
         "the two lowest homework scores and the lowest quiz score are dropped",
     ),
-    _saying(
+    saying(
         rf"\b(?:so|as) (?:is|are|will be) (?:the |your )?(?:{{n:number}} )?{LOW}(?: {{m:number}})?",
         "and so are the two lowest quizzes",
     ),
-    _saying(r"(?:^|[(,;|:] ?|with )(?:the )?{n:number} (?:dropped|drops?)\b", "12 sets, 2 dropped"),
-    _saying(r"(?:^|[(,;|:] ?)drops? {n:number}\b(?! ?%)", "drop 2"),
-    _saying(
+    saying(r"(?:^|[(,;|:] ?|with )(?:the )?{n:number} (?:dropped|drops?)\b", "12 sets, 2 dropped"),
+    saying(r"(?:^|[(,;|:] ?)drops? {n:number}\b(?! ?%)", "drop 2"),
+    saying(
         r"(?:may|can) (?:miss|skip|leave out|omit) (?:any )?{n:number} (?!class|absence|meeting|"
         r"session|day|lecture|week)"
         r"(?:of (?:the|them|these|your) ?)?(?:[a-z'-]+ ){0,3}?(?:without|at no|with no|for free|freely)",
         "you may skip one quiz without penalty",
     ),
-    _saying(
+    saying(
         r"{n:number} (?:of (?:the|these|your) )?(?!class|absence|meeting|session|day|lecture|week)(?:[a-z'-]+ ){0,3}?"
         r"(?:may|can) be (?:missed|skipped|left out) (?:without|at no|with no|for free|freely)",
         "one quiz may be missed without penalty",
     ),
-    _saying(r"{n:number} free (?:skips?|misses|miss|pass(?:es)?)\b", "two free skips"),
-    _saying(rf"(?:^|[(,;|:] ?)(?:the |your )?(?:{{n:number}} )?{LOW}(?: {{m:number}})? (?:off|out)\b", "lowest 1 out"),
+    saying(r"{n:number} free (?:skips?|misses|miss|pass(?:es)?)\b", "two free skips"),
+    saying(rf"(?:^|[(,;|:] ?)(?:the |your )?(?:{{n:number}} )?{LOW}(?: {{m:number}})? (?:off|out)\b", "lowest 1 out"),
 )
 CONDITION = re.compile(
     r"\bprovided\b|\bas long as\b|\bonly if\b|\bon condition\b|\breplac|\bin exchange\b|"
@@ -157,8 +146,8 @@ def find_drops(text: str) -> list[Drop]:
     """The drop rules of a sentence or row, in small letters; places are in it. A conditional one is none."""
     if is_conditional(text):
         return []
-    kept = [_kept(match) for saying in KEPT for match in saying.pattern.finditer(text)]
-    dropped = [_dropped(match) for saying in DROPPED for match in saying.pattern.finditer(text)]
+    kept = [_kept(match) for way in KEPT for match in way.pattern.finditer(text)]
+    dropped = [_dropped(match) for way in DROPPED for match in way.pattern.finditer(text)]
     return _apart([*kept, *dropped])
 
 

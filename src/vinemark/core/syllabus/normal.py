@@ -2,6 +2,7 @@
 
 import re
 from fractions import Fraction
+from typing import NamedTuple
 
 SIGNS = {
     **dict.fromkeys("\u00a0\u1680\u2000\u2001\u2002\u2003\u2004\u2005\u2006\u2007", " "),
@@ -97,6 +98,18 @@ def phrase(pattern: str) -> re.Pattern[str]:
         return f"(?P<{name}>{MARKS[mark]})" if name else f"(?:{MARKS[mark]})"
 
     return re.compile(re.sub(r"\{([a-z_]+(?::[a-z_]+)?)\}", filled, pattern))
+
+
+class Saying(NamedTuple):
+    """A way of saying a rule: its pattern, and an example that it must read."""
+
+    pattern: re.Pattern[str]
+    example: str
+
+
+def saying(pattern: str, example: str) -> Saying:
+    """A way of saying something, its pattern written as `phrase` takes it."""
+    return Saying(phrase(pattern), example)
 
 
 def value_of(text: str) -> Fraction | None:

@@ -1,27 +1,14 @@
 """Rounding, missed work, the plan basis, and what no rule can hold.
 
-To add a way of saying something, add a Policy with its example.
+To add a way of saying something, add a Saying with its example.
 """
 
 import re
 from collections.abc import Callable, Sequence
-from typing import NamedTuple
 
 from vinemark.core.syllabus.facts import SaidRounding
 from vinemark.core.syllabus.layout import Sentence
-from vinemark.core.syllabus.normal import phrase, whole
-
-
-class Policy(NamedTuple):
-    """A way of saying something: its pattern and an example that it must read."""
-
-    pattern: re.Pattern[str]
-    example: str
-
-
-def _policy(pattern: str, example: str) -> Policy:
-    return Policy(phrase(pattern), example)
-
+from vinemark.core.syllabus.normal import Saying, saying, whole
 
 # --- rounding ---------------------------------------------------------------------------------
 
@@ -42,32 +29,32 @@ ABOUT_WORK = re.compile(
     r"mm|ml|degree|quarter hour))\b"
 )
 NONE_ROUNDED = (
-    _policy(
+    saying(
         r"(?:\bnot|\bnever|n't|\bno|\bwithout|\bnor)\b(?: be| get)?(?: [a-z]+){{0,3}} ?(?:round)".replace(
             "{{", "{"
         ).replace("}}", "}"),
         "final grades are not rounded",
     ),
-    _policy(r"\bround\b[^.]*\ba: no\b", "q: do you round? a: no"),
-    _policy(r"\brounds? nothing\b", "the registrar rounds nothing"),
-    _policy(r"\bunrounded\b", "the letter is read from the unrounded average"),
-    _policy(r"^\W*rounding\W+(?:none|no|never|not)\b", "rounding: none"),
-    _policy(r"\bno rounding\b", "there is no rounding"),
-    _policy(r"\bround(?:ing|ed)? (?:is|are) not\b", "rounding is not done"),
-    _policy(r"\b(?:exact|as computed|as it stands|as is)\b.*\bround", "the exact percent is used, without rounding"),
+    saying(r"\bround\b[^.]*\ba: no\b", "q: do you round? a: no"),
+    saying(r"\brounds? nothing\b", "the registrar rounds nothing"),
+    saying(r"\bunrounded\b", "the letter is read from the unrounded average"),
+    saying(r"^\W*rounding\W+(?:none|no|never|not)\b", "rounding: none"),
+    saying(r"\bno rounding\b", "there is no rounding"),
+    saying(r"\bround(?:ing|ed)? (?:is|are) not\b", "rounding is not done"),
+    saying(r"\b(?:exact|as computed|as it stands|as is)\b.*\bround", "the exact percent is used, without rounding"),
 )
-TO_PLACE: Sequence[tuple[Policy, Callable[[re.Match[str]], int | None]]] = (
+TO_PLACE: Sequence[tuple[Saying, Callable[[re.Match[str]], int | None]]] = (
     (
-        _policy(
+        saying(
             r"nearest (?:tenth|0?\.1|one tenth)|one decimal|first decimal|1 decimal|a single decimal|a tenth",
             "rounded to the nearest tenth",
         ),
         lambda m: 1,
     ),
-    (_policy(r"nearest (?:hundredth|0?\.01)|second decimal", "rounded to the nearest hundredth"), lambda m: 2),
-    (_policy(r"{n:number} (?:decimals?|decimal places?|places?)", "rounded to two decimals"), lambda m: whole(m["n"])),
+    (saying(r"nearest (?:hundredth|0?\.01)|second decimal", "rounded to the nearest hundredth"), lambda m: 2),
+    (saying(r"{n:number} (?:decimals?|decimal places?|places?)", "rounded to two decimals"), lambda m: whole(m["n"])),
     (
-        _policy(
+        saying(
             r"nearest (?:whole|integer|percent|full|point|1 ?%|one percent|unit)|whole (?:number|"
             r"percent|point|percentage)|nearest whole|integer|full (?:percent|point)|nearest %",
             "rounded to the nearest whole percent",
@@ -75,7 +62,7 @@ TO_PLACE: Sequence[tuple[Policy, Callable[[re.Match[str]], int | None]]] = (
         lambda m: 0,
     ),
     (
-        _policy(
+        saying(
             r"(?:\.5|[0-9]\.5|half|five tenths|0\.5)[a-z %,()]*(?:and|or) (?:above|higher|more|up|"
             r"over|greater)|\.5[a-z0-9 %,]*(?:rounds?|rounded|goes|go|becomes?|is an?) (?:up|\d)|"
             r"[0-9]9\.5",
@@ -83,7 +70,7 @@ TO_PLACE: Sequence[tuple[Policy, Callable[[re.Match[str]], int | None]]] = (
         ),
         lambda m: 0,
     ),
-    (_policy(r"rounded up|round up|rounds up|rounded", "final averages are rounded up"), lambda m: 0),
+    (saying(r"rounded up|round up|rounds up|rounded", "final averages are rounded up"), lambda m: 0),
 )
 
 
@@ -153,73 +140,73 @@ def says_zero_for_blanks(text: str) -> bool:
 
 # --- what no rule can hold --------------------------------------------------------------------
 
-UNREAD: Sequence[Policy] = (
-    _policy(r"\bif you\b.{0,90}\binstead\b", "if you finish a sixth job, you may hand that in instead of another"),
-    _policy(
+UNREAD: Sequence[Saying] = (
+    saying(r"\bif you\b.{0,90}\binstead\b", "if you finish a sixth job, you may hand that in instead of another"),
+    saying(
         r"\bweight\b.{0,30}\b(?:moved|shifted|transferred|added|goes)\b",
         "the weight of a missed test is moved to the final",
     ),
-    _policy(
+    saying(
         r"\bif\b.{0,90}\b(?:i|we)(?: will|'ll)? (?:count|drop|leave out|take|use|weigh|double)\b",
         "if your last piece is your best, I count it twice",
     ),
-    _policy(
+    saying(
         r"\b(?:cannot|can not|can't|will not|won't) (?:get|earn|receive) (?:more|better|higher|a grade|above)\b",
         "students who miss two field days cannot get more than a C",
     ),
-    _policy(
+    saying(
         r"\breplac(?:e|es|ed|ing)\b.{0,60}\b(?:score|grade|exam|midterm|test|quiz|lowest|lower|"
         r"final)|(?:final|exam|midterm|score).{0,80}\breplac",
         "the final replaces the lower midterm",
     ),
-    _policy(
+    saying(
         r"\bif\b.{0,80}\b(?:grade|score|exam|final|midterm|average|percentage|"
         r"lowest)\b.{0,80}\b(?:count|drop|raise|lower|double|substitut|instead|higher|better)",
         "if the final is better, it counts twice",
     ),
-    _policy(
+    saying(
         r"\b(?:absen|miss(?:ed|ing)? (?:more than|class)|tard|"
         r"late arrivals?)\w*\b.{0,120}\b(?:lower|reduc|off your|deduct|points? off|letter grade|"
         r"drop|fail|cost|minus|take)",
         "after the third absence I take 10 points off your total",
     ),
-    _policy(
+    saying(
         r"\b(?:lower|reduc|deduct|take|subtract)\w*\b.{0,80}\b(?:absence|class missed|missed class)",
         "I deduct 2% for each absence",
     ),
-    _policy(
+    saying(
         r"\b(?:must|have to|need to)\b.{0,40}\b(?:pass|earn|score|take part|complete|"
         r"average)\b.{0,80}\b(?:to pass|in order to|for a c|the course)\b",
         "you must pass the final to pass the course",
     ),
-    _policy(
+    saying(
         r"\b(?:required|needed|necessary) (?:in order )?to pass\b|\bno one passes\b|\bcannot pass\b",
         "a passing grade on the final is required to pass the course",
     ),
-    _policy(r"\bcurv(?:e|ed|es|ing)\b(?!s? (?:of|in))", "exams may be curved"),
-    _policy(
+    saying(r"\bcurv(?:e|ed|es|ing)\b(?!s? (?:of|in))", "exams may be curved"),
+    saying(
         r"\b(?:highest|best) (?:score|grade|one|quiz)?\b.{0,30}\b(?:dropped|left out|not count)",
         "the highest and the lowest score are dropped",
     ),
-    _policy(
+    saying(
         r"\bif\b.{0,120}\b(?:i|we)(?: will|'ll) (?:drop|shorten|raise|add|lower|weigh|count|skip|cancel|give)",
         "if clouds keep us in, I will shorten the log",
     ),
-    _policy(
+    saying(
         r"\b(?:lowest|worst)\b.{0,60}\b(?:dropped|drop|not count).{0,80}\b(?:if|provided|"
         r"as long as|only|unless)\b(?! you miss)",
         "the lowest quiz is dropped if you come to every class",
     ),
-    _policy(
+    saying(
         r"\bif you\b.{0,80}\b(?:drop|dropped|skip|forgiven|excused|doubled?|counts? (?:twice|double))\b",
         "if you come to every class, one quiz is dropped",
     ),
-    _policy(
+    saying(
         r"\bimprov\w+\b.{0,80}\b(?:grade|raise|considered|taken into account|weigh)",
         "improvement is taken into account",
     ),
-    _policy(r"\b(?:grade|letter)\b.{0,40}\b(?:raised|bumped|lifted|moved up)\b", "a borderline grade may be raised"),
-    _policy(r"\b(?:higher|better|larger|greater|best) of (?:the|your)?\b", "the better of the two averages counts"),
+    saying(r"\b(?:grade|letter)\b.{0,40}\b(?:raised|bumped|lifted|moved up)\b", "a borderline grade may be raised"),
+    saying(r"\b(?:higher|better|larger|greater|best) of (?:the|your)?\b", "the better of the two averages counts"),
 )
 
 
