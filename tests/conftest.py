@@ -5,7 +5,33 @@ from pathlib import Path
 
 import pytest
 
+from vinemark.core.course import Course
+from vinemark.demo.build import build
+from vinemark.store import people, sections
+from vinemark.store.database import connect
+
 CASES = Path(__file__).parent / "cases"
+
+
+@pytest.fixture(scope="session")
+def demo_folder(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """The demo's two databases, made once."""
+    folder = tmp_path_factory.mktemp("demo")
+    build(folder / "vinemark.sqlite", folder / "office.sqlite")
+    return folder
+
+
+@pytest.fixture(scope="session")
+def demo_courses(demo_folder: Path) -> list[Course]:
+    """Every section of the demo, of every person."""
+    connection = connect(demo_folder / "vinemark.sqlite")
+    found = []
+    for email in ("maren.ostrander@larkmoor.example", "idris.vanterpool@larkmoor.example"):
+        person = people.by_email(connection, email)
+        assert person is not None
+        found += [sections.load(connection, s) for s in sections.of_person(connection, person["id"])]
+    connection.close()
+    return found
 
 
 @pytest.fixture

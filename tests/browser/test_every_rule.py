@@ -190,7 +190,7 @@ def computed(driver: webdriver.Chrome, stage: Stage, folder: Path) -> list[tuple
     """The same from the exported course file, by the command."""
     text = driver.execute_async_script(
         "const done = arguments[1]; fetch(arguments[0]).then((r) => r.text()).then(done);",
-        f"{stage.url}/s/1/course-file",
+        f"{stage.url}/s/1/files/course",
     )
     (folder / "exported.json").write_text(str(text), encoding="utf-8")
     done = CliRunner().invoke(main, ["compute", str(folder / "exported.json"), "--as-of", DAY])

@@ -8,7 +8,7 @@ from selenium import webdriver
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
-from selenium.webdriver.support.ui import WebDriverWait
+from selenium.webdriver.support.ui import Select, WebDriverWait
 
 from tests.browser.stage import Stage, wait
 
@@ -134,6 +134,110 @@ def two_tabs(driver: webdriver.Chrome, folder: Path) -> None:
     wait(driver, f"#{place(driver, 6, 'q1')}", "8", 20)
 
 
+def focused(driver: webdriver.Chrome) -> str:
+    return str(driver.switch_to.active_element.get_attribute("aria-label"))
+
+
+def what_a_screen_reader_hears(driver: webdriver.Chrome) -> None:
+    first = driver.find_element(By.ID, place(driver, 0, "n6"))
+    first.click()
+    who = driver.find_elements(By.CSS_SELECTOR, "#sheet tbody .who")[0].text
+    assert focused(driver).startswith(f"{who}, Notebook 6, ")
+    keys(driver, Keys.ARROW_RIGHT)
+    assert focused(driver).startswith(f"{who}, Field notebooks percent, ")
+    keys(driver, "5")
+    wait(driver, "#sheet-said", "This figure is worked out")
+    keys(driver, Keys.ARROW_LEFT, Keys.ARROW_UP)
+    assert focused(driver) == "Notebook 6: figures and the whole column"
+    keys(driver, Keys.ARROW_DOWN)
+    assert focused(driver).startswith(f"{who}, Notebook 6, ")
+    grid = driver.find_element(By.ID, "sheet")
+    assert grid.get_attribute("role") == "grid"
+    roles = {c.aria_role for c in driver.find_elements(By.CSS_SELECTOR, "#sheet tbody tr:first-child > *")}
+    assert roles == {"rowheader", "gridcell"}
+    assert len(driver.find_elements(By.CSS_SELECTOR, "#sheet [tabindex='0']")) == 1
+
+
+def a_remark_from_the_keyboard(driver: webdriver.Chrome) -> None:
+    cell = driver.find_element(By.ID, place(driver, 1, "q5"))
+    cell.click()
+    wait(driver, "#cell-panel[data-item='q5']")
+    keys(driver, Keys.F2, held=Keys.SHIFT)
+    keys(driver, "handed in late", Keys.ENTER)
+    wait(driver, f"#{cell.get_attribute('id')}.remarked")
+    all_kept(driver)
+    assert "remark: handed in late" in focused(driver)
+    keys(driver, "z", held=Keys.CONTROL)
+    WebDriverWait(driver, 10).until(lambda d: not d.find_elements(By.CSS_SELECTOR, ".remarked"))
+
+
+def shown_rows(driver: webdriver.Chrome) -> int:
+    return len(driver.find_elements(By.CSS_SELECTOR, "#sheet tbody tr:not([hidden])"))
+
+
+def folding_filtering_finding(driver: webdriver.Chrome) -> None:
+    whole = shown_rows(driver)
+    fold = driver.find_element(By.CSS_SELECTOR, "[data-fold='0']")
+    fold.send_keys(Keys.ENTER)
+    assert fold.get_attribute("aria-expanded") == "false"
+    assert not driver.find_element(By.ID, place(driver, 0, "n1")).is_displayed()
+    Select(driver.find_element(By.ID, "show-rows")).select_by_value("blank")
+    fewer = shown_rows(driver)
+    assert 0 < fewer < whole
+    assert driver.find_element(By.ID, "shown-count").text == f"{fewer} of {whole} shown"
+    driver.find_element(By.CSS_SELECTOR, "h1").click()
+    keys(driver, "/")
+    keys(driver, "notebook 1")
+    wait(driver, "#found [aria-selected='true']", "Notebook 1")
+    keys(driver, Keys.ENTER)
+    assert driver.switch_to.active_element.get_attribute("data-item") == "n1"
+    assert driver.find_element(By.ID, place(driver, 0, "n1")).is_enabled()
+    last = driver.find_elements(By.CSS_SELECTOR, "#sheet tbody tr")[-1]
+    keys(driver, "/")
+    keys(driver, str(last.get_attribute("data-student")))
+    wait(driver, "#found [aria-selected='true']", str(last.get_attribute("data-student")))
+    keys(driver, Keys.ENTER)
+    assert driver.switch_to.active_element.get_attribute("id") == f"cell-{last.get_attribute('data-student')}-n1"
+    assert shown_rows(driver) == whole
+    driver.find_element(By.ID, "hide-names").click()
+    assert focused(driver) == "None" or "row" in focused(driver)
+    driver.refresh()
+    who = wait(driver, "#sheet tbody .who")
+    assert who.value_of_css_property("font-size") == "0px"
+    driver.find_element(By.ID, "hide-names").click()
+
+
+def typed_twice_before_an_answer(driver: webdriver.Chrome, stage: Stage, folder: Path) -> None:
+    driver.find_element(By.ID, place(driver, 8, "q1")).click()
+    stage.stop("app")
+    keys(driver, "3", Keys.ENTER, Keys.ARROW_UP, "4", Keys.ENTER)
+    wait(driver, "#kept", "2 not kept yet")
+    stage.start("app", "serve", "--port", str(stage.port))
+    all_kept(driver)
+    assert not driver.find_elements(By.CSS_SELECTOR, ".conflict")
+    assert kept_cells(folder, "q1")[8] == "4"
+
+
+def a_file_is_matched_and_taken(driver: webdriver.Chrome, stage: Stage, folder: Path) -> None:
+    names = [e.text for e in driver.find_elements(By.CSS_SELECTOR, "#sheet tbody .who")[:3]]
+    file = folder / "back.csv"
+    file.write_text(
+        "Student;Quizz 2;Remarks\n"
+        + "".join(f'"{n}";{s};x\n' for n, s in zip(names, ("1,5", "2,5", "3,5"), strict=True))
+    )
+    driver.get(f"{stage.url}/s/1/scores/files")
+    driver.find_element(By.ID, "f-file").send_keys(str(file))
+    driver.find_element(By.CSS_SELECTOR, "main .btn-must").click()
+    wait(driver, ".near", "like Map quiz 2").click()
+    driver.find_element(By.CSS_SELECTOR, "#match-form .btn-line").click()
+    wait(driver, "#take-button", "Take 3 of 3")
+    driver.find_elements(By.CSS_SELECTOR, "input[name='take']")[2].click()
+    assert driver.find_element(By.ID, "take-button").text == "Take 2 of 3"
+    driver.find_element(By.ID, "take-button").click()
+    wait(driver, ".notice", "2 scores of 2 students taken from back.csv")
+    assert kept_cells(folder, "q2")[:2] == ["1.5", "2.5"]
+
+
 def _address(driver: webdriver.Chrome, tab: str) -> str:
     now = driver.current_window_handle
     driver.switch_to.window(tab)
@@ -149,4 +253,15 @@ def test_the_sheet(driver: webdriver.Chrome, folder: Path) -> None:
         paste_and_undo(driver, folder)
         fill_down_and_clear(driver, folder)
         a_lost_connection_through_a_reload(driver, stage, folder)
+        typed_twice_before_an_answer(driver, stage, folder)
         two_tabs(driver, folder)
+
+
+def test_the_sheet_by_keyboard_and_its_view(driver: webdriver.Chrome, folder: Path) -> None:
+    with Stage.demo(folder) as stage:
+        stage.sign_in(driver)
+        stage.open(driver, "HYDR 230-01", "scores")
+        what_a_screen_reader_hears(driver)
+        a_remark_from_the_keyboard(driver)
+        folding_filtering_finding(driver)
+        a_file_is_matched_and_taken(driver, stage, folder)

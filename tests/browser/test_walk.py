@@ -173,7 +173,7 @@ def scores(driver: webdriver.Chrome) -> None:
         keys(driver, sketch, Keys.TAB, exam, Keys.ENTER)
     wait(driver, "#kept", "All changes kept")
     # L1: 60 of sketches 19/20, 35 of the exam 45/50, of 95 in force: (57 + 31.5) / 0.95.
-    wait(driver, "#row-L1 [data-figure='percent']", "93.16")
+    wait(driver, "#row-L1 [data-figure='so-far']", "93.16")
     driver.find_element(By.ID, "cell-L1-i1").click()
     wait(driver, "#margin h2", "Nuñez, Zoë")
     steps = driver.find_element(By.CSS_SELECTOR, "#margin .steps").text

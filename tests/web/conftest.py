@@ -14,7 +14,7 @@ from werkzeug.test import TestResponse
 
 from vinemark.clock import Clock
 from vinemark.core.course import Course
-from vinemark.demo.build import OSTRANDER, build
+from vinemark.demo.build import OSTRANDER
 from vinemark.office.app import OfficeSettings, create_office
 from vinemark.settings import Settings
 from vinemark.store import people, sections
@@ -23,13 +23,6 @@ from vinemark.web import create_app
 
 PASSWORD = "larkmoor"
 CLOCK = Clock(date(2026, 12, 19))
-
-
-@pytest.fixture(scope="session")
-def demo_folder(tmp_path_factory: pytest.TempPathFactory) -> Path:
-    folder = tmp_path_factory.mktemp("demo")
-    build(folder / "vinemark.sqlite", folder / "office.sqlite")
-    return folder
 
 
 class Weather(httpx.BaseTransport):

@@ -5,51 +5,80 @@ from pathlib import Path
 import pytest
 
 from tests.web.conftest import CLOCK, Site
-from vinemark.demo.build import VANTERPOOL
+from vinemark.demo.build import OSTRANDER, VANTERPOOL
 from vinemark.settings import Settings
+from vinemark.store import people
+from vinemark.store.database import connect
 from vinemark.web import create_app
 
-PAGES = [
-    "plan",
-    "plan/versions",
-    "plan/try",
-    "scores",
-    "scores/import",
-    "audit",
-    "settle",
-    "submit",
-    "submit/proof",
-    "history",
-    "course-file",
-]
-WRITES = [
-    "plan/add-category", "plan/in-force", "plan/drop", "plan/bring-back", "plan/ribbon", "scores/cells", "scores/undo",
-    "scores/import", "scores/import/take", "settle/take-rest", "settle/student/L1", "settle/aside/L1",
-    "settle/add/L1", "submit/pull", "submit/sign", "submit/send/1", "submit/take-back/1", "submit/read-back",
-    "history/undo/1",
-]  # fmt: skip
+ARGUMENTS = {"student_id": "L1", "item_id": "q1", "entry_id": 1, "file_id": 1, "after": 0, "name": "course"}
+
+
+def routes(site: Site, section: int) -> list[tuple[str, str]]:
+    """Every address that speaks of a section, with the method it takes; what has another argument uses 1."""
+    adapter = site.app.url_map.bind("localhost")
+    found = []
+    for rule in site.app.url_map.iter_rules():
+        if "section_id" in rule.arguments:
+            values = {name: ARGUMENTS.get(name, 1) for name in rule.arguments} | {"section_id": section}
+            found += [(method, adapter.build(rule.endpoint, values)) for method in rule.methods & {"GET", "POST"}]
+    return found
 
 
 def test_without_a_sign_in_every_page_leads_to_it(site: Site) -> None:
     nobody = site.app.test_client()
-    for page in ["/", "/sections/new", *(f"/s/1/{p}" for p in PAGES)]:
-        answer = nobody.get(page)
-        assert (answer.status_code, answer.headers["Location"].split("?")[0]) == (302, "/sign-in"), page
-    for page in WRITES:
-        assert nobody.post(f"/s/1/{page}").status_code == 302, page
+    assert len(routes(site, 1)) > 50
+    for method, address in [("GET", "/"), ("GET", "/sections/new"), *routes(site, 1)]:
+        answer = nobody.open(address, method=method)
+        assert (answer.status_code, answer.headers["Location"].split("?")[0]) == (302, "/sign-in"), address
 
 
 def test_another_persons_section_gives_404_everywhere(site: Site) -> None:
     other = site.app.test_client()
     other.post("/sign-in", data={"email": VANTERPOOL[1], "password": "larkmoor"})
-    section = site.section("HYDR 230-01")
-    for page in PAGES:
-        assert other.get(f"/s/{section}/{page}").status_code == 404, page
-    for page in WRITES:
-        answer = other.post(f"/s/{section}/{page}", json={} if page in {"scores/cells", "scores/undo"} else None)
-        assert answer.status_code == 404, page
+    for method, address in routes(site, site.section("HYDR 230-01")):
+        answer = other.open(address, method=method, json={} if method == "POST" else None)
+        assert answer.status_code == 404, (method, address)
     assert "HYDR 230" not in other.get("/").text
     assert "SOIL 210-01" in other.get("/").text
+
+
+def test_a_reviewer_reads_all_and_changes_nothing_but_remarks(site: Site) -> None:
+    section = site.section("SOIL 210-01")
+    give_role(site, section, "reviewer")
+    course = site.course(section, VANTERPOOL[1])
+    place = {"student": course.students[0].id, "item": next(i.id for _, i in course.plan.items())}
+    assert site.browser.get(f"/s/{section}/scores").status_code == 200
+    for address, sent in (
+        ("scores/cells", {"cells": [{**place, "typed": "1"}]}),
+        ("scores/undo", {"entry": 1}),
+        (f"scores/late/{place['student']}/do", {}),
+        (f"scores/access/{place['item']}", {}),
+        ("scores/files", {}),
+    ):
+        assert site.browser.post(f"/s/{section}/{address}", json=sent).status_code == 403, address
+    answer = site.browser.post(f"/s/{section}/scores/cells", json={"cells": [], "remark": {**place, "text": "look"}})
+    assert answer.status_code == 200
+    assert site.course(section, VANTERPOOL[1]) == course
+
+
+def test_a_grader_enters_scores_but_opens_nothing_to_students(site: Site) -> None:
+    section = site.section("SOIL 210-01")
+    give_role(site, section, "grader")
+    place = {"student": site.course(section, VANTERPOOL[1]).students[0].id, "item": "i1"}
+    item = next(i.id for _, i in site.course(section, VANTERPOOL[1]).plan.items())
+    sent = {"cells": [{**place, "item": item, "typed": "1"}]}
+    assert site.browser.post(f"/s/{section}/scores/cells", json=sent).get_json()["entry"]
+    assert site.post(f"/s/{section}/scores/access/{item}", access="open").status_code == 403
+
+
+def give_role(site: Site, section: int, role: str) -> None:
+    """Let the signed-in instructor look into another person's section."""
+    with connect(site.folder / "vinemark.sqlite") as connection:
+        person = people.by_email(connection, OSTRANDER[1])
+        assert person is not None
+        connection.execute("INSERT INTO section_person VALUES (?, ?, ?)", (section, person["id"], role))
+    connection.close()
 
 
 def test_the_demo_lists_its_people_on_the_sign_in_page(site: Site) -> None:

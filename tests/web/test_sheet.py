@@ -92,3 +92,63 @@ def test_a_whole_column_says_what_it_does_then_does_it_with_one_undo(site: Site,
     site.post(f"/s/{hydr}/history/undo/{entry}", step="scores")
     assert site.course(hydr).scores == before.scores
     assert site.browser.get(f"/s/{hydr}/scores/column/nothing").status_code == 404
+
+
+def test_a_remark_is_kept_shown_and_undone(site: Site, hydr: int) -> None:
+    place = {"student": site.course(hydr).students[0].id, "item": "q1"}
+    sent = {**place, "text": "  came by  after class "}
+    _, answer = post(site, f"/s/{hydr}/scores/cells", cells=[], remark=sent, key="r1")
+    assert 'data-remark="came by after class"' in answer["rows"][place["student"]]
+    assert post(site, f"/s/{hydr}/scores/cells", cells=[], remark=sent, key="r2")[1]["entry"] is None
+    told = site.browser.get(f"/s/{hydr}/scores/history/{place['student']}/q1").text
+    assert "remark: came by after class" in told
+    assert "Maren Ostrander" in told
+    _, undone = post(site, f"/s/{hydr}/scores/undo", entry=answer["entry"], key="r3")
+    assert "data-remark" not in undone["rows"][place["student"]]
+
+
+def test_a_late_student_is_exempt_from_all_that_was_due_before(site: Site, hydr: int) -> None:
+    before = site.course(hydr)
+    student = before.students[2].id
+    page = site.post(f"/s/{hydr}/scores/late/{student}/effect", joined="2026-12-12", htmx=True).text
+    assert "1 cell becomes exempt: Map quiz 8" in page
+    assert site.course(hydr) == before
+    assert site.post(f"/s/{hydr}/scores/late/{student}/effect", joined="soon").status_code == 422
+    done = site.post(f"/s/{hydr}/scores/late/{student}/do", joined="2026-12-12", key="l1").text
+    assert "joined late: exempt from 1 items due before" in done
+    assert site.course(hydr).cell(student, "q8") == "exempt"
+    entry = max(int(n) for n in re.findall(r"/history/undo/(\d+)", done))
+    site.post(f"/s/{hydr}/history/undo/{entry}", step="scores")
+    assert site.course(hydr).scores == before.scores
+
+
+def test_an_item_is_held_back_until_it_is_opened_or_full(site: Site, hydr: int) -> None:
+    def shown() -> str:
+        page = site.browser.get(f"/s/{hydr}/scores").text
+        found = re.search(r'data-release="q8">([^<]+)<', page)
+        assert found
+        return found[1]
+
+    assert shown() == "held"
+    done = site.post(f"/s/{hydr}/scores/access/q8", access="when_full", key="h1").text
+    assert "Map quiz 8: open when every cell is filled" in done
+    assert shown() == "2 to go"
+    site.post(f"/s/{hydr}/scores/column/q8/do", action="missing", value="", key="h2")
+    assert shown() == "open"
+    site.post(f"/s/{hydr}/scores/access/q8", access="held", category="yes", key="h3")
+    assert shown() == "held"
+    assert site.post(f"/s/{hydr}/scores/access/q8", access="wide").status_code == 422
+
+
+def test_finding_a_student_or_an_item(site: Site, hydr: int) -> None:
+    student = site.course(hydr).students[4]
+    page = site.browser.get(f"/s/{hydr}/scores/find?typed={student.family_name[:4]}").text
+    assert f"#row-{student.id}" in page
+    assert "#item-q3" in site.browser.get(f"/s/{hydr}/scores/find?typed=quiz+3").text
+    assert "No student or item" in site.browser.get(f"/s/{hydr}/scores/find?typed=zzzz").text
+
+
+def test_hidden_names_are_hidden_from_the_first_moment(site: Site, hydr: int) -> None:
+    site.browser.set_cookie("vinemark-names", "hidden")
+    site.browser.set_cookie("vinemark-density", "compact")
+    assert 'class="grid compact names-hidden"' in site.browser.get(f"/s/{hydr}/scores").text

@@ -147,7 +147,7 @@ def test_nobody_else_reaches_it(site: Site) -> None:
 
 def test_an_imported_section_has_its_syllabus(site: Site) -> None:
     hydr = site.section("HYDR 230-01")
-    file = site.browser.get(f"/s/{hydr}/course-file").data
+    file = site.browser.get(f"/s/{hydr}/files/course").data
     page = site.browser.post(
         "/sections/import", data={"course_file": (io.BytesIO(file), "hydr.course.json")}, follow_redirects=True
     )

@@ -4,7 +4,7 @@ The contract is docs/calculation.md. Sums are whole numbers (see category_work),
 rounding happens once, in letters.
 """
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 from fractions import Fraction
@@ -16,7 +16,6 @@ from vinemark.core.category_work import (
     CategoryWork,
     Numbers,
     Outcome,
-    blank_counts,
     common_denominator,
     factor,
     numbers_of,
@@ -100,27 +99,35 @@ class CategoryResult:
     @cached_property
     def items(self) -> tuple[ItemResult, ...]:
         """Every item with its state, in plan order."""
-        return tuple(self._item(item) for item in self.category.items)
+        return tuple(self._item(*marked) for marked in self.states())
 
-    def _item(self, item: Item) -> ItemResult:
-        cell = self._cells.get(item.id)
+    def states(self) -> Iterator[tuple[Item, Cell, State]]:
+        """Every item with its cell and state, in plan order, without any amounts."""
+        places, drops = self._work.places, self._outcome.drops
+        for item in self.category.items:
+            cell = self._cells.get(item.id)
+            state = self._state_unless_regular(item, cell)
+            if state is None:
+                place = places[item.id]
+                state = "dropped_highest" if place in drops.highest else "kept"
+                state = "dropped_lowest" if place in drops.lowest else state
+            yield item, cell, state
+
+    def _state_unless_regular(self, item: Item, cell: Cell) -> State | None:
+        """The state of an item that is not a regular one in play."""
         if not item.counts:
-            return ItemResult(item, cell, "planned")
+            return "planned"
         if cell == "exempt":
-            return ItemResult(item, cell, "exempt")
-        value = cell if isinstance(cell, Fraction) else ZERO
-        earned = value * factor(item, self._work.split)
+            return "exempt"
         if item.extra and not self.category.extra:
-            return ItemResult(item, cell, "waiting") if cell is None else ItemResult(item, cell, "extra", earned)
-        if cell is None and not blank_counts(self.category, item, self._work.as_of):
-            return ItemResult(item, cell, "waiting")
-        return ItemResult(item, cell, self._state(item), earned, size_of(item, self._work.split))
+            return "waiting" if cell is None else "extra"
+        return "waiting" if cell is None and not self._work.blanks[item.id] else None
 
-    def _state(self, item: Item) -> State:
-        place = self._work.place_of(item)
-        if place in self._outcome.drops.highest:
-            return "dropped_highest"
-        return "dropped_lowest" if place in self._outcome.drops.lowest else "kept"
+    def _item(self, item: Item, cell: Cell, state: State) -> ItemResult:
+        if state in {"planned", "exempt", "waiting"}:
+            return ItemResult(item, cell, state)
+        earned = (cell if isinstance(cell, Fraction) else ZERO) * factor(item, self._work.split)
+        return ItemResult(item, cell, state, earned, None if state == "extra" else size_of(item, self._work.split))
 
 
 @dataclass(eq=False)

@@ -69,6 +69,8 @@ class CategoryWork:
         self.sizes = [int(size_of(i, split) * self.unit) for i in regular]
         self.full = [int(i.points * denominator) for i in regular]
         self.blank_counts = [blank_counts(category, i, as_of) for i in regular]
+        self.places = {item: place for place, item in enumerate(self.ids)}
+        self.blanks = dict(zip(self.ids, self.blank_counts, strict=True))
         self.free = [place for place, i in enumerate(regular) if i.droppable]
         self.extra = [(i.id, int(factor(i, split) * common), int(i.points * denominator)) for i in extra]
         self._all_size = sum(self.sizes)
@@ -137,10 +139,6 @@ class CategoryWork:
             elif value != EXEMPT:
                 earned += value * times
         return earned, has_blank
-
-    def place_of(self, item: Item) -> int | None:
-        """An item's place among the regular ones, as `Dropped` names it."""
-        return self.ids.index(item.id) if item.id in self.ids else None
 
 
 def factor(item: Item, split: Split) -> Fraction:

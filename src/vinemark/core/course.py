@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from datetime import date
 from fractions import Fraction
+from functools import cached_property
 from typing import Literal, get_args
 
 from vinemark.core.plan import Plan
@@ -111,7 +112,11 @@ class Records:
 
     def entry(self, student_id: str) -> RosterEntry | None:
         """The roster row of a student, if any."""
-        return next((r for r in self.roster if r.id == student_id), None)
+        return self._by_id.get(student_id)
+
+    @cached_property
+    def _by_id(self) -> dict[str, RosterEntry]:
+        return {row.id: row for row in reversed(self.roster)}
 
     def rule(self, code: str) -> CodeRule | None:
         """The rule of a code, if the office knows it; codes are compared with case."""
@@ -154,7 +159,11 @@ class Course:
 
     def student(self, student_id: str) -> Student | None:
         """The student with this id, if in the section."""
-        return next((s for s in self.students if s.id == student_id), None)
+        return self._by_id.get(student_id)
+
+    @cached_property
+    def _by_id(self) -> dict[str, Student]:
+        return {student.id: student for student in reversed(self.students)}
 
     def status(self, student: Student) -> Status | None:
         """Roster status; 'enrolled' for all where there are no records; None when not on the roster."""
@@ -175,4 +184,8 @@ class Course:
 
     def enrolled(self) -> list[Student]:
         """Students who get a grade: enrolled by the roster and not set aside."""
-        return [s for s in self.students if s.set_aside is None and self.status(s) == "enrolled"]
+        return list(self._enrolled)
+
+    @cached_property
+    def _enrolled(self) -> tuple[Student, ...]:
+        return tuple(s for s in self.students if s.set_aside is None and self.status(s) == "enrolled")

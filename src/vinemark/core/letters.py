@@ -7,6 +7,8 @@ from typing import NamedTuple, TypeVar
 from vinemark.core.number import exact_text, round_half_up
 from vinemark.core.plan import Plan, Rounding, ScaleRow
 
+NEAR = Fraction(1, 2)
+
 
 def scale_faults(scale: Sequence[ScaleRow]) -> list[str]:
     """What is wrong with a scale, in words; empty for a sound one (and for none at all)."""
@@ -71,11 +73,16 @@ class Letters:
         sound = bool(plan.scale) and not scale_faults(plan.scale)
         self._rows = sorted_scale(plan.scale) if sound else []
         self._uses_rounded = plan.rounding is not None and plan.rounding.letter_uses == "rounded"
+        self._lowest = [lowest_exact(plan, row.cutoff) for row in self._rows]
 
     def of(self, percent: Fraction, rounded: Fraction | None) -> str | None:
         """The letter of a course percent, given as it is and as the plan rounds it; None without a sound scale."""
         value = rounded if self._uses_rounded and rounded is not None else percent
         return next((row.letter for row in self._rows if row.cutoff <= value), None)
+
+    def near(self, percent: Fraction) -> bool:
+        """Whether less than half a percent is missing to the next letter."""
+        return any(0 < lowest - percent < NEAR for lowest in self._lowest)
 
 
 def letter_for(plan: Plan, percent: Fraction) -> str | None:

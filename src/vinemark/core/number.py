@@ -56,9 +56,10 @@ def round_half_up(value: Fraction, decimals: int) -> Fraction:
 
 def fixed(value: Fraction, decimals: int) -> str:
     """Text with exactly that many decimals, rounded half up: fixed(251/3, 2) == '83.67'."""
-    sign = "-" if value < 0 else ""
-    scaled = round_half_up(abs(value), decimals) * 10**decimals
-    digits = str(scaled.numerator).rjust(decimals + 1, "0")
+    numerator, denominator = value.numerator, value.denominator
+    sign = "-" if numerator < 0 else ""
+    scaled = (2 * abs(numerator) * 10**decimals + denominator) // (2 * denominator)
+    digits = str(scaled).rjust(decimals + 1, "0")
     text = f"{digits[:-decimals]}.{digits[-decimals:]}" if decimals else digits
     return sign + text if scaled else text
 
@@ -71,6 +72,8 @@ def trimmed(value: Fraction, decimals: int) -> str:
 
 def exact_text(value: Fraction) -> str:
     """The exact value as a decimal where it ends within 40 digits, else as a fraction: '8.5', '100/3'."""
+    if value.denominator == 1:
+        return str(value.numerator)
     places = _decimal_places(value.denominator)
     if places is None:
         return ratio_text(value)

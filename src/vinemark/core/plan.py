@@ -112,6 +112,10 @@ class Plan:
         """The item with this id, if any."""
         return next((i for _, i in self.items() if i.id == item_id), None)
 
+    def category_of(self, item_id: str) -> Category:
+        """The category that an item of the plan sits in."""
+        return next(category for category, item in self.items() if item.id == item_id)
+
 
 def weight_total(plan: Plan) -> Fraction:
     """Sum of the ordinary categories' weights, in percent; a full plan gives 100."""

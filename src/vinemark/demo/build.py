@@ -16,6 +16,7 @@ from vinemark.core.calculation import grade_of
 from vinemark.core.course import Cell, SectionName, Settled, Student, Term
 from vinemark.core.names import folded
 from vinemark.core.plan import Plan
+from vinemark.core.release import Access
 from vinemark.core.settling import last_work, needs_of, take_as_computed
 from vinemark.core.submission import sending_row
 from vinemark.core.syllabus import read_syllabus
@@ -29,7 +30,7 @@ from vinemark.office import ledger
 from vinemark.office.app import OfficeSettings, create_office
 from vinemark.office.client import OfficeClient
 from vinemark.passwords import hasher
-from vinemark.store import people, registrar, scores, sections, settling, syllabuses
+from vinemark.store import access, people, registrar, scores, sections, settling, syllabuses
 from vinemark.store.database import Connection, connect, migrate
 from vinemark.store.history import Act
 from vinemark.store.registrar import Pulled
@@ -37,6 +38,7 @@ from vinemark.store.scores import Change
 from vinemark.store.sections import Section
 
 DAY = date(2026, 12, 19)
+OPEN_BEFORE = date(2026, 12, 1)
 SEED = 20261219
 TERM = Term("Fall 2026", date(2026, 8, 31), date(2026, 12, 18))
 PASSWORD = "larkmoor"  # noqa: S105  the demo says it on its sign-in page
@@ -228,7 +230,11 @@ class Demo:
         self, section: Section, cells: Mapping[str, Mapping[str, Cell]], what: str, owner: int | None = None
     ) -> None:
         changes = [Change(s, i, cell) for s, row in cells.items() for i, cell in row.items() if cell is not None]
-        scores.write_cells(self.connection, Act(owner or self.owner, self.moment, section.id), changes, what, "import")
+        act = Act(owner or self.owner, self.moment, section.id)
+        scores.write_cells(self.connection, act, changes, what, "import")
+        plan = sections.plan_of(self.connection, section.id, section.plan_version)
+        shown: dict[str, Access] = {i.id: "open" for _, i in plan.items() if i.due is not None and i.due < OPEN_BEFORE}
+        access.choose_access(self.connection, act, shown, f"{len(shown)} items opened to students")
 
     def _syllabus(self, section: Section, name: str, source: str = "", signed: bool = False) -> None:
         """A syllabus from a file of the package, as an instructor would drop or paste it."""

@@ -1,15 +1,60 @@
-"""Scores in CSV by student id: what taking the file would change."""
+"""A file of scores: what taking it would change, cell by cell, before anything is taken."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from functools import cached_property
+from hashlib import sha256
 
 from vinemark.core.course import Cell, Course
 from vinemark.core.course_format import Refused, write_cell
 from vinemark.core.entry import read_entry
-from vinemark.core.names import folded
 from vinemark.core.plan import Item
-from vinemark.exchange.class_list import COLUMNS
-from vinemark.exchange.tables import Table, TableRow, cell_at, find_columns, read_table
+from vinemark.exchange import oneroster
+from vinemark.exchange.score_matching import (
+    NOBODY,
+    PERSON,
+    ColumnMatch,
+    Matching,
+    RowMatch,
+    match_columns,
+    match_rows,
+)
+from vinemark.exchange.spreadsheet_file import is_spreadsheet, packed_names, read_sheets
+from vinemark.exchange.tables import MAX_BYTES, Table, TableRow, cell_at, decode, read_table, table_of
+
+
+@dataclass(frozen=True)
+class FileTable:
+    """The table of a file, its sheets by name (none for a text file), the one read, how many formulas it has."""
+
+    table: Table
+    sheets: Sequence[str] = ()
+    sheet: str = ""
+    formulas: int = 0
+
+
+def read_file(data: bytes, sheet: str = "") -> FileTable:
+    """The table in a CSV, XLSX or ODS file, of the named sheet or the first that holds something.
+
+    Raises Refused for a file that is too large, damaged, empty, or no table.
+    """
+    if len(data) > MAX_BYTES:
+        raise Refused("file", f"is larger than {MAX_BYTES // 1024 // 1024} MB")
+    if not is_spreadsheet(data):
+        return FileTable(_several_columns(read_table(decode(data))))
+    if data.startswith(b"PK") and oneroster.is_oneroster(packed_names(data)):
+        heading, scores = oneroster.table_of(oneroster.read(data))
+        return FileTable(table_of([TableRow(line, row) for line, row in enumerate([heading, *scores], 1)]))
+    found = read_sheets(data)
+    chosen = next((one for one in found if one.name == sheet), found[0])
+    rows = [TableRow(line, row) for line, row in enumerate(chosen.rows, 1) if any(row)]
+    return FileTable(_several_columns(table_of(rows)), [one.name for one in found], chosen.name, chosen.formulas)
+
+
+def _several_columns(table: Table) -> Table:
+    if len(table.heading) < 2:
+        raise Refused("file", "has only one column; columns are told apart by , ; | or a tab")
+    return table
 
 
 @dataclass(frozen=True)
@@ -20,79 +65,78 @@ class CellChange:
     item_id: str
     before: Cell
     cell: Cell
+    line: int = 0
+
+    @property
+    def place(self) -> str:
+        """The cell, for a form."""
+        return f"{self.student_id} {self.item_id}"
 
 
 @dataclass
 class ScoreFile:
     """What a file would do: new and changed cells, same ones, and what cannot be taken, with its line."""
 
-    items: list[Item] = field(default_factory=list)
-    left_out: list[str] = field(default_factory=list)
+    columns: Sequence[ColumnMatch] = ()
+    rows: Sequence[RowMatch] = ()
     new: list[CellChange] = field(default_factory=list)
     changed: list[CellChange] = field(default_factory=list)
     same: int = 0
     refused: list[str] = field(default_factory=list)
-    unknown: list[str] = field(default_factory=list)
 
     @property
     def changes(self) -> list[CellChange]:
         """Everything that would be written."""
-        return [*self.new, *self.changed]
+        return [*self.changed, *self.new]
+
+    @property
+    def unknown(self) -> list[RowMatch]:
+        """Rows that are no student of the section, as far as is known."""
+        return [row for row in self.rows if row.student is None and row.why == ""]
+
+    @property
+    def matched_items(self) -> list[ColumnMatch]:
+        """Columns that are items."""
+        return [c for c in self.columns if c.target and c.target not in PERSON]
+
+    @property
+    def has_people(self) -> bool:
+        """Whether some column says who a row is."""
+        return any(c.target in {"id", "email", "name", "family"} for c in self.columns)
+
+    @cached_property
+    def digest(self) -> str:
+        """Of everything that would be written: what is taken must be what was looked at."""
+        lines = [f"{c.place} {write_cell(c.before)} {write_cell(c.cell)}" for c in self.changes]
+        return sha256("\n".join(lines).encode()).hexdigest()
 
 
-def read_scores(text: str, course: Course) -> ScoreFile:
-    """Compare a table of scores with a course. Empty cells of the file change nothing.
-
-    Raises Refused where the file is no table, has no id column, or no column fits an item.
-    """
-    table = read_table(text)
-    columns = find_columns(table.heading, {"id": COLUMNS["id"]})
-    if "id" not in columns:
-        raise Refused("file", f"no column is headed “id” or “student id” (found: {', '.join(table.heading)})")
-    found = ScoreFile()
-    items = _item_columns(table, course, found)
-    if not items:
-        raise Refused("file", f"no heading is the name of an item (found: {', '.join(table.heading)})")
-    _read_rows(table, course, columns["id"], items, found)
+def compare(table: Table, course: Course, known: Matching) -> ScoreFile:
+    """Hold a table against a course. Empty cells of the file change nothing."""
+    found = ScoreFile(match_columns(table, course, known))
+    found.rows = match_rows(table, found.columns, course, known)
+    items = [(column.place, course.plan.item(column.target)) for column in found.matched_items]
+    seen: dict[str, int] = {}
+    for match in found.rows:
+        if match.student is None:
+            continue
+        if match.student in seen:
+            found.refused.append(f"line {match.row.line}: {match.says} stands on line {seen[match.student]} already")
+            continue
+        seen[match.student] = match.row.line
+        for place, item in items:
+            assert item is not None  # noqa: S101
+            _compare(match.row, match.student, item, cell_at(match.row, place), course, found)
     return found
-
-
-def _item_columns(table: Table, course: Course, found: ScoreFile) -> dict[int, Item]:
-    by_name: dict[str, list[Item]] = {}
-    for _, item in course.plan.items():
-        by_name.setdefault(folded(item.name), []).append(item)
-    known = {name for names in COLUMNS.values() for name in names}
-    columns: dict[int, Item] = {}
-    for place, heading in enumerate(table.heading):
-        fits = by_name.get(folded(heading), [])
-        if len(fits) == 1 and fits[0] not in columns.values():
-            columns[place] = fits[0]
-        elif folded(heading) not in known and heading:
-            found.left_out.append(heading)
-    found.items = list(columns.values())
-    return columns
-
-
-def _read_rows(table: Table, course: Course, id_column: int, items: dict[int, Item], found: ScoreFile) -> None:
-    known = {student.id for student in course.students}
-    seen: set[str] = set()
-    for row in table.rows:
-        student = cell_at(row, id_column)
-        if student not in known:
-            found.unknown.append(f"line {row.line}: {student or 'no id'}")
-        elif student in seen:
-            found.refused.append(f"line {row.line}: {student} stands in the file twice")
-        else:
-            seen.add(student)
-            for place, item in items.items():
-                _compare(row, student, item, cell_at(row, place), course, found)
 
 
 def _compare(row: TableRow, student: str, item: Item, typed: str, course: Course, found: ScoreFile) -> None:
     if not typed:
         return
     try:
-        cell = read_entry(typed, item).cell
+        if typed.startswith("="):
+            raise Refused(item.id, f"is a formula without a value ({typed[:40]})")
+        cell = read_entry(typed, item, course.plan.scale).cell
     except Refused as error:
         found.refused.append(f"line {row.line}, {item.name}: {error.reason}")
         return
@@ -100,15 +144,20 @@ def _compare(row: TableRow, student: str, item: Item, typed: str, course: Course
     if cell == before:
         found.same += 1
     else:
-        change = CellChange(student, item.id, before, cell)
+        change = CellChange(student, item.id, before, cell, row.line)
         (found.new if before is None else found.changed).append(change)
+
+
+def decided(columns: dict[int, str], people: dict[str, str], course: Course) -> Matching:
+    """A matching as chosen in a form; what is no field, item or student of the course is left out."""
+    items = {item.id for _, item in course.plan.items()}
+    students = {student.id for student in course.students}
+    return Matching(
+        {place: target for place, target in columns.items() if target == "" or target in PERSON or target in items},
+        {says: student for says, student in people.items() if student == NOBODY or student in students},
+    )
 
 
 def shown(change: CellChange) -> str:
     """A change for reading: '8 → 9', 'blank → 7'."""
     return f"{write_cell(change.before) or 'blank'} → {write_cell(change.cell) or 'blank'}"
-
-
-def heading_names(items: Sequence[Item]) -> str:
-    """The items of a file, for a sentence."""
-    return ", ".join(item.name for item in items)

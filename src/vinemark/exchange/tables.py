@@ -11,7 +11,8 @@ from vinemark.core.course_format import Refused
 from vinemark.core.names import folded
 
 MAX_BYTES = 5 * 1024 * 1024
-DELIMITERS = (",", ";", "\t")
+DELIMITERS = (",", ";", "\t", "|")
+LOOKED_AT = 30
 
 
 @dataclass(frozen=True)
@@ -67,20 +68,36 @@ def _guessed(data: bytes) -> str:
 
 
 def read_table(text: str) -> Table:
-    """The table in a text, by the delimiter that gives its first row the most columns.
+    """The table in a text, by the delimiter that gives its rows the most columns, steadily.
 
     Raises Refused where there is no heading row with rows under it.
     """
-    lines = text.splitlines()
-    first = next((line for line in lines if line.strip()), "")
-    delimiter = max(DELIMITERS, key=first.count)
     try:
-        rows = _rows(text, delimiter)
+        rows = _rows(text, _delimiter(text))
     except csv.Error as error:
         raise Refused("file", f"could not be read as a table: {error}") from None
+    return table_of(rows)
+
+
+def table_of(rows: Sequence[TableRow]) -> Table:
+    """A table from rows, the first one its heading."""
     if len(rows) < 2:
         raise Refused("file", "needs a row of headings and at least one row under it")
     return Table([cell.strip() for cell in rows[0].cells], rows[1:])
+
+
+def _delimiter(text: str) -> str:
+    """The delimiter with the most columns in the row that has the fewest; decimal commas are no columns then."""
+    lines = [line for line in text.splitlines() if line.strip()][:LOOKED_AT]
+    return max(DELIMITERS, key=lambda delimiter: _columns(lines, delimiter))
+
+
+def _columns(lines: Sequence[str], delimiter: str) -> tuple[int, int]:
+    try:
+        widths = [len(row) for row in csv.reader(lines, delimiter=delimiter) if row]
+    except csv.Error:
+        return 0, 0
+    return min(widths, default=0), widths[0] if widths else 0
 
 
 def _rows(text: str, delimiter: str) -> list[TableRow]:

@@ -1,13 +1,14 @@
 """Scores: one cell, or many in one act."""
 
 import json
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 from vinemark.core.course import Cell
 from vinemark.core.course_format import read_cell, write_cell
-from vinemark.store.database import Connection
-from vinemark.store.history import Act, writing
+from vinemark.store.database import Connection, Row
+from vinemark.store.history import Act, AlreadyDoneError, writing
 
 
 @dataclass(frozen=True)
@@ -17,6 +18,30 @@ class Change:
     student_id: str
     item_id: str
     cell: Cell
+    was: str | None = None
+    """What the writer saw there before, '' for blank; None writes whatever stands there."""
+
+
+@dataclass(frozen=True)
+class Conflict:
+    """A cell that was not written: somebody changed it since the writer saw it."""
+
+    student_id: str
+    item_id: str
+    now: str
+    by: str
+
+
+@dataclass(frozen=True)
+class Written:
+    """The history entry of what was written (None: nothing was), and what was not."""
+
+    entry: int | None
+    conflicts: Sequence[Conflict] = ()
+
+
+class _NothingLeftError(Exception):
+    """Every cell was changed meanwhile: no entry is to be made."""
 
 
 def cells_of(connection: Connection, section_id: int, items: set[str]) -> dict[str, dict[str, Cell]]:
@@ -25,17 +50,59 @@ def cells_of(connection: Connection, section_id: int, items: set[str]) -> dict[s
     rows = connection.execute("SELECT student_id, item_id, cell FROM score WHERE section_id = ?", (section_id,))
     for student, item, text in rows:
         if item in items:
-            cells.setdefault(student, {})[item] = read_cell(text, "score")
+            cells.setdefault(student, {})[item] = _kept_cell(text)
     return cells
 
 
-def write_cells(connection: Connection, act: Act, changes: Iterable[Change], what: str, kind: str = "scores") -> int:
-    """Write cells in one act; the history keeps each cell before and after. Returns the entry's id."""
+@lru_cache(maxsize=8192)
+def _kept_cell(text: str) -> Cell:
+    """A cell as it is kept; a class has few different texts in many cells."""
+    return read_cell(text, "score")
+
+
+def write_cells(connection: Connection, act: Act, changes: Sequence[Change], what: str, kind: str = "scores") -> int:
+    """Write cells in one act, whatever stands there; the history keeps each cell before and after. The entry's id."""
     with writing(connection, act, kind) as entry:
         assert act.section_id is not None  # noqa: S101
         entry.what = what
         entry.before, entry.after = replace_cells(connection, act.section_id, changes)
     return entry.id
+
+
+def write_seen_cells(connection: Connection, act: Act, changes: Sequence[Change], what: str) -> Written:
+    """Write cells as write_cells does, but none that somebody changed since the writer saw it.
+
+    The look and the write are one transaction. A repeated act writes nothing and says what differs now.
+    """
+    assert act.section_id is not None  # noqa: S101
+    conflicts: list[Conflict] = []
+    try:
+        with writing(connection, act, "scores") as entry:
+            conflicts = conflicts_of(connection, act.section_id, changes)
+            places = {(c.student_id, c.item_id) for c in conflicts}
+            free = [c for c in changes if (c.student_id, c.item_id) not in places]
+            if not free:
+                raise _NothingLeftError
+            entry.what = what
+            entry.before, entry.after = replace_cells(connection, act.section_id, free)
+    except _NothingLeftError:
+        return Written(None, conflicts)
+    except AlreadyDoneError:
+        return Written(None, conflicts_of(connection, act.section_id, changes))
+    return Written(entry.id, conflicts)
+
+
+def conflicts_of(connection: Connection, section_id: int, changes: Iterable[Change]) -> list[Conflict]:
+    """Cells that hold neither what their writer saw nor what is to be written."""
+    seen = [change for change in changes if change.was is not None]
+    now = current_cells(connection, section_id, [(c.student_id, c.item_id) for c in seen])
+    found = []
+    for change in seen:
+        text = now[f"{change.student_id} {change.item_id}"] or ""
+        if text not in {change.was, write_cell(change.cell) or ""}:
+            by = last_writer(connection, section_id, change.student_id, change.item_id)
+            found.append(Conflict(change.student_id, change.item_id, text, by))
+    return found
 
 
 Kept = list[list[str | None]]
@@ -82,6 +149,10 @@ def current_cells(
     return found
 
 
+CELL_KINDS = frozenset({"scores", "import", "remark"})
+PLAN_KINDS = frozenset({"plan", "access"})
+
+
 @dataclass(frozen=True)
 class Since:
     """What happened to the cells after an entry: the last entry, the cells touched, whether the plan changed too."""
@@ -96,9 +167,9 @@ def since(connection: Connection, section_id: int, after: int) -> Since:
     rows = connection.execute(
         "SELECT id, kind, after FROM history WHERE section_id = ? AND id > ? ORDER BY id LIMIT 500", (section_id, after)
     ).fetchall()
-    written = [row for row in rows if row["kind"] in {"scores", "import"} and row["after"]]
+    written = [row for row in rows if row["kind"] in CELL_KINDS and row["after"]]
     places = {(str(s), str(i)) for row in written for s, i, _ in json.loads(row["after"])}
-    return Since(rows[-1]["id"] if rows else after, frozenset(places), any(row["kind"] == "plan" for row in rows))
+    return Since(rows[-1]["id"] if rows else after, frozenset(places), any(row["kind"] in PLAN_KINDS for row in rows))
 
 
 def last_entry(connection: Connection, section_id: int) -> int:
@@ -116,3 +187,16 @@ def last_writer(connection: Connection, section_id: int, student: str, item: str
         (section_id, student, item),
     ).fetchone()
     return str(row["name"]) if row and row["name"] else "somebody"
+
+
+def history_of_cell(connection: Connection, section_id: int, student: str, item: str) -> list[Row]:
+    """Every change of one cell, newest first, with who made it and the file it came from."""
+    return connection.execute(
+        "SELECT h.id, h.at, h.what, h.kind, p.name AS person, f.name AS file,"
+        " json_extract(h.before, '$[' || c.key || '][2]') AS before, json_extract(c.value, '$[2]') AS after"
+        " FROM history h, json_each(h.after) c LEFT JOIN person p ON p.id = h.person_id"
+        " LEFT JOIN file_taken f ON f.entry_id = h.id"
+        " WHERE h.section_id = ? AND h.kind IN ('scores', 'import', 'remark')"
+        " AND json_extract(c.value, '$[0]') = ? AND json_extract(c.value, '$[1]') = ? ORDER BY h.id DESC LIMIT 50",
+        (section_id, student, item),
+    ).fetchall()

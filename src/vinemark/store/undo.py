@@ -5,15 +5,19 @@ from collections.abc import Callable
 from typing import Any, NamedTuple
 
 from vinemark.core.course_format import read_cell
+from vinemark.store.access import access_of, put_access
 from vinemark.store.database import Connection, Row
 from vinemark.store.history import Act, ChangedSinceError, Entry, writing
 from vinemark.store.history import entry_of as find_entry
 from vinemark.store.plans import latest
 from vinemark.store.rehearsals import draft_text, put_draft
+from vinemark.store.remarks import put_remarks, remarks_of
 from vinemark.store.scores import Change, current_cells, replace_cells
 from vinemark.store.settling import aside_text, put_aside, put_settled, settled_text
 
-KINDS = frozenset({"plan", "rehearsal", "scores", "import", "settled-final", "settled-midterm", "set-aside"})
+KINDS = frozenset(
+    {"plan", "rehearsal", "scores", "import", "remark", "access", "settled-final", "settled-midterm", "set-aside"}
+)
 
 
 class NothingToUndoError(Exception):
@@ -84,6 +88,20 @@ def _scores(connection: Connection, section_id: int, entry: Entry) -> None:
     replace_cells(connection, section_id, [Change(s, i, read_cell(text, "score")) for s, i, text in entry.after])
 
 
+def _remark(connection: Connection, section_id: int, entry: Entry) -> None:
+    now = remarks_of(connection, section_id)
+    if any(now.get((s, i)) != text for s, i, text in entry.before):
+        raise ChangedSinceError("The remark was changed again since; nothing was undone.")
+    put_remarks(connection, section_id, entry.after)
+
+
+def _access(connection: Connection, section_id: int, entry: Entry) -> None:
+    now = access_of(connection, section_id)
+    if any(now.get(item) != access for item, access in entry.before.items()):
+        raise ChangedSinceError("What students can see was changed again since; nothing was undone.")
+    put_access(connection, section_id, entry.after)
+
+
 def _settled(run: str) -> Callable[[Connection, int, Entry], None]:
     def handler(connection: Connection, section_id: int, entry: Entry) -> None:
         _refuse_changed(entry.before, lambda s: settled_text(connection, section_id, run, s))
@@ -108,6 +126,8 @@ _HANDLERS: dict[str, Callable[[Connection, int, Entry], None]] = {
     "rehearsal": _rehearsal,
     "scores": _scores,
     "import": _scores,
+    "remark": _remark,
+    "access": _access,
     "settled-final": _settled("final"),
     "settled-midterm": _settled("midterm"),
     "set-aside": _aside,

@@ -14,11 +14,25 @@ from werkzeug.exceptions import HTTPException
 from vinemark.office.client import OfficeClient
 from vinemark.settings import Settings
 from vinemark.store.database import connect, migrate
-from vinemark.web import audit, desk, history, people, plan, reading, scores, settle, submit, syllabus
+from vinemark.web import (
+    audit,
+    desk,
+    exports,
+    history,
+    people,
+    plan,
+    reading,
+    score_files,
+    scores,
+    settle,
+    submit,
+    syllabus,
+)
 from vinemark.web.context import close_database, show_error
 from vinemark.web.security import add_headers
 
-MAX_BODY = 6 * 1024 * 1024
+MAX_BODY = 32 * 1024 * 1024
+MAX_FORM = 6 * 1024 * 1024
 
 
 def create_app(settings: Settings, office_transport: httpx.BaseTransport | None = None) -> Flask:
@@ -30,7 +44,7 @@ def create_app(settings: Settings, office_transport: httpx.BaseTransport | None 
     app.extensions["vinemark.office"] = OfficeClient(settings.office_url, settings.office_token, office_transport)
     CSRFProtect(app)
     people.set_up_sign_in(app)
-    for step in (people, desk, plan, syllabus, scores, audit, settle, submit, history):
+    for step in (people, desk, plan, syllabus, scores, score_files, exports, audit, settle, submit, history):
         app.register_blueprint(step.blueprint)
     reading.add_filters(app)
     app.register_error_handler(HTTPException, _on_error)
@@ -44,7 +58,7 @@ def _configure(app: Flask, settings: Settings) -> None:
     app.config.update(
         SECRET_KEY=settings.secret or _kept_secret(Path(settings.database).with_suffix(".secret")),
         MAX_CONTENT_LENGTH=MAX_BODY,
-        MAX_FORM_MEMORY_SIZE=MAX_BODY,
+        MAX_FORM_MEMORY_SIZE=MAX_FORM,
         PERMANENT_SESSION_LIFETIME=timedelta(hours=12),
         SESSION_COOKIE_NAME="vinemark",
         SESSION_COOKIE_HTTPONLY=True,

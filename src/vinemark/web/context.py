@@ -11,7 +11,8 @@ from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
 from vinemark.core.audit import Finding, audit
-from vinemark.core.course import Course, Student
+from vinemark.core.course import Cell, Course, Student
+from vinemark.core.course_format import write_cell
 from vinemark.core.standing import Node, Sent, stem
 from vinemark.core.syllabus import standing as matching
 from vinemark.office.client import OfficeClient
@@ -161,6 +162,19 @@ def standing(section_id: int) -> Standing:
     if section is None:
         abort(404)
     return Standing(section)
+
+
+def was_text(cell: Cell) -> str:
+    """A cell as its writer saw it, '' for blank."""
+    return write_cell(cell) or ""
+
+
+def writable(section_id: int) -> Standing:
+    """The section, for a person who may enter scores."""
+    found = standing(section_id)
+    if found.section.role == "reviewer":
+        abort(403)
+    return found
 
 
 def instructor_standing(section_id: int) -> Standing:

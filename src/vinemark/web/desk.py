@@ -1,16 +1,15 @@
 """The Desk: the sections of a term and where each stands; making a section."""
 
-import re
 from datetime import date
 
-from flask import Blueprint, Response, redirect, render_template, request, url_for
+from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
 from vinemark.core.course import SectionName, Student, Term
 from vinemark.core.course_format import Refused
 from vinemark.core.plan_edit import empty_plan
 from vinemark.core.syllabus import read_syllabus
-from vinemark.exchange import course_file
+from vinemark.exchange import course_file, oneroster
 from vinemark.exchange.class_list import read_class_list
 from vinemark.office.client import OfficeDownError, OfficeRefusedError, OfficeSection
 from vinemark.store import people, registrar, sections, syllabuses
@@ -28,7 +27,6 @@ from vinemark.web.context import (
     settings,
     take_notice,
 )
-from vinemark.web.context import standing as section_standing
 
 blueprint = Blueprint("desk", __name__)
 blueprint.before_request(require_sign_in)
@@ -161,9 +159,10 @@ def make_from_file() -> ResponseReturnValue:
     """A section from a course file, with everything that stands in it."""
     upload = request.files.get("course_file")
     if upload is None or not upload.filename:
-        return _new_page({"course_file": "Choose a course file."}, {}, 422)
+        return _new_page({"course_file": "Choose a file."}, {}, 422)
     try:
-        course = course_file.read_bytes(upload.read())
+        data = upload.read()
+        course = oneroster.read(data) if data.startswith(b"PK") else course_file.read_bytes(data)
     except Refused as error:
         return _new_page({"course_file": f"This file was not taken: {error}."}, {}, 422)
     try:
@@ -175,15 +174,6 @@ def make_from_file() -> ResponseReturnValue:
         syllabuses.put_in(database(), keyless(act(section_id)), course.syllabus, "the course file", said)
     leave_notice(f"{course.section.short} taken from {upload.filename}.")
     return redirect(url_for("plan.show", section_id=section_id))
-
-
-@blueprint.get("/s/<int:section_id>/course-file")
-def export(section_id: int) -> ResponseReturnValue:
-    """The section as a course file."""
-    found = section_standing(section_id)
-    name = re.sub(r"[^A-Za-z0-9]+", "-", found.section.name.short).strip("-") or "section"
-    headers = {"Content-Disposition": f'attachment; filename="{name}.course.json"'}
-    return Response(course_file.write(found.course), mimetype="application/json", headers=headers)
 
 
 @blueprint.post("/sections/pull")

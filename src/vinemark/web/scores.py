@@ -1,151 +1,153 @@
-"""Scores: the sheet, one cell at a time, or a file of them."""
+"""Scores: the sheet, its cells, its columns, and what is said about one student in the margin."""
 
 import json
 from collections.abc import Collection, Mapping, Sequence
 from contextlib import suppress
-from dataclasses import dataclass, field
+from dataclasses import asdict
 
-from flask import Blueprint, abort, jsonify, redirect, render_template, request, url_for
+from flask import Blueprint, abort, get_template_attribute, jsonify, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
 from vinemark.core.calculation import grade_of
 from vinemark.core.column import ACTIONS, ColumnChange, column_change
-from vinemark.core.course_format import Refused, write_cell
+from vinemark.core.course import Student
+from vinemark.core.course_format import Refused, day
 from vinemark.core.distribution import strip
-from vinemark.core.entry import read_entry
+from vinemark.core.find import find
+from vinemark.core.late_join import LateJoin, late_join
 from vinemark.core.plan import Item
+from vinemark.core.release import ACCESSES, WORDS, release
 from vinemark.core.sheet import column, histogram, sheet_row, sheet_rows
 from vinemark.core.standing import blanks
+from vinemark.core.typed_cells import ReadCells, TypedCell, read_typed
 from vinemark.core.working import working
-from vinemark.exchange.score_file import ScoreFile, heading_names, read_scores, shown
-from vinemark.exchange.tables import decode
-from vinemark.store import history, scores
+from vinemark.store import access, history, remarks, scores
 from vinemark.store.history import AlreadyDoneError, ChangedSinceError
-from vinemark.store.scores import Change
+from vinemark.store.scores import Change, Written
 from vinemark.store.undo import NothingToUndoError, undo
 from vinemark.web.context import (
     Standing,
     act,
     database,
+    instructor_standing,
     leave_notice,
     page,
     require_sign_in,
     settings,
     standing,
+    writable,
 )
 
 MOST_CELLS = 40_000
+LONGEST_REMARK = 500
 
 blueprint = Blueprint("scores", __name__, url_prefix="/s/<int:section_id>/scores")
 blueprint.before_request(require_sign_in)
-
-
-def writable(section_id: int) -> Standing:
-    """The section, for a person who may enter scores."""
-    found = standing(section_id)
-    if found.section.role == "reviewer":
-        abort(403)
-    return found
 
 
 @blueprint.get("")
 def show(section_id: int) -> ResponseReturnValue:
     """The sheet."""
     found = standing(section_id)
-    today = settings().clock.today()
-    course = found.course
+    today, course = settings().clock.today(), found.course
+    chosen = access.access_of(database(), section_id)
     return page(
         "scores",
         found,
         plan=course.plan,
-        rows=sheet_rows(course, today),
+        rows=sheet_rows(course, today, remarks.remarks_of(database(), section_id)),
         columns={item.id: column(course, item) for _, item in course.plan.items()},
+        releases={item.id: release(course, item, chosen.get(item.id)) for _, item in course.plan.items()},
         blanks=blanks(course),
         blanks_due=blanks(course, today),
         last=scores.last_entry(database(), section_id),
+        names_hidden=request.cookies.get("vinemark-names") == "hidden",
+        density=request.cookies.get("vinemark-density", ""),
     )
+
+
+@blueprint.get("/find")
+def find_place(section_id: int) -> ResponseReturnValue:
+    """Students and items that fit what was typed."""
+    found, typed = standing(section_id), request.args.get("typed", "")
+    return render_template("scores/_found.html", at=found, typed=typed, places=find(found.course, typed))
 
 
 @blueprint.post("/cells")
 def cells(section_id: int) -> ResponseReturnValue:
-    """Keep cells in one act with one undo; what is refused, or was changed meanwhile, is said for each and not kept."""
-    found = writable(section_id)
+    """Keep cells in one act with one undo; what is refused, or was changed meanwhile, is said for each and not kept.
+
+    Or a remark, which travels in the same queue.
+    """
     sent = request.get_json()
-    looked = _look(found, sent.get("cells") or [])
-    if not looked.changes:
-        return _answer(found, looked, None)
-    what = str(sent.get("what") or "")[:80] or looked.words
+    if sent.get("remark"):
+        return _keep_remark(standing(section_id), sent["remark"])
+    found = writable(section_id)
+    read = read_typed(found.course, _typed(sent.get("cells") or []))
+    if not read.cells:
+        return _answer(found, read, Written(None))
+    what = str(sent.get("what") or "")[:80] or read.what
+    changes = [Change(cell.student_id, cell.item_id, cell.cell, cell.was) for cell in read.cells]
+    written = scores.write_seen_cells(database(), act(section_id), changes, what)
+    return _answer(standing(section_id), read, written)
+
+
+def _keep_remark(found: Standing, sent: Mapping[str, object]) -> ResponseReturnValue:
+    """Keep a few words with a cell; a reviewer may, too."""
+    student, item = found.student(str(sent.get("student"))), _item(found, str(sent.get("item")))
+    text = " ".join(str(sent.get("text") or "").split())[:LONGEST_REMARK]
+    what = f"{student.plain_name}, {item.name}: " + (f"remark “{text}”" if text else "remark taken away")
     entry = None
     with suppress(AlreadyDoneError):
-        entry = scores.write_cells(database(), act(section_id), looked.changes, what)
-    return _answer(standing(section_id), looked, entry)
+        entry = remarks.write_remark(database(), act(found.id), (student.id, item.id), text, what)
+    fresh = _fresh(standing(found.id), {(student.id, item.id)})
+    return jsonify(**fresh, refused=[], conflicts=[], remark="", entry=entry)
 
 
-@dataclass
-class Looked:
-    """Cells as sent, sorted: to be written, refused with the reason, changed by somebody meanwhile; remarks on some."""
-
-    changes: list[Change] = field(default_factory=list)
-    refused: list[dict[str, str]] = field(default_factory=list)
-    conflicts: list[dict[str, str]] = field(default_factory=list)
-    remarks: list[str] = field(default_factory=list)
-    words: str = ""
-
-
-def _look(found: Standing, sent: Sequence[Mapping[str, object]]) -> Looked:
-    looked = Looked()
-    for one in sent[:MOST_CELLS]:
-        student, item = found.course.student(str(one.get("student"))), found.course.plan.item(str(one.get("item")))
-        if student is None or item is None:
-            reason = "is for a student or item no longer in the section; load the page again"
-            looked.refused.append({"student": str(one.get("student")), "item": str(one.get("item")), "reason": reason})
-            continue
-        place = {"student": student.id, "item": item.id}
-        try:
-            entry = read_entry(str(one.get("typed", "")), item, found.course.plan.scale)
-        except Refused as error:
-            looked.refused.append({**place, "reason": error.reason})
-            continue
-        now, text = write_cell(found.course.cell(student.id, item.id)) or "", write_cell(entry.cell) or ""
-        if "was" in one and one["was"] != now and text != now:
-            by = scores.last_writer(database(), found.id, student.id, item.id)
-            looked.conflicts.append({**place, "now": now, "by": by})
-            continue
-        looked.changes.append(Change(student.id, item.id, entry.cell))
-        looked.words = f"{student.plain_name}, {item.name}: {text or 'blank'}"
-        if entry.remark:
-            looked.remarks.append(entry.remark)
-    if len(looked.changes) > 1:
-        people = len({change.student_id for change in looked.changes})
-        looked.words = f"{len(looked.changes)} cells of {people} students"
-    return looked
+def _typed(sent: Sequence[Mapping[str, object]]) -> list[TypedCell]:
+    return [
+        TypedCell(
+            str(one.get("student")),
+            str(one.get("item")),
+            str(one.get("typed", "")),
+            str(one["was"]) if one.get("was") is not None else None,
+        )
+        for one in sent[:MOST_CELLS]
+    ]
 
 
-def _answer(found: Standing, looked: Looked, entry: int | None) -> ResponseReturnValue:
-    places = {(change.student_id, change.item_id) for change in looked.changes}
+def _answer(found: Standing, read: ReadCells, written: Written) -> ResponseReturnValue:
+    conflicts = [{"student": c.student_id, "item": c.item_id, "now": c.now, "by": c.by} for c in written.conflicts]
     return jsonify(
-        **_fresh(found, places | {(c["student"], c["item"]) for c in looked.conflicts}),
-        refused=looked.refused,
-        conflicts=looked.conflicts,
-        remark="; ".join(dict.fromkeys(looked.remarks)),
-        entry=entry,
+        **_fresh(found, {(cell.student_id, cell.item_id) for cell in read.cells}),
+        refused=[asdict(one) for one in read.refused],
+        conflicts=conflicts,
+        remark="; ".join(dict.fromkeys(read.remarks)),
+        entry=written.entry,
     )
 
 
 def _fresh(found: Standing, places: Collection[tuple[str, str]]) -> dict[str, object]:
     """Rows and column figures as they stand now, for the cells that changed."""
-    today, course = settings().clock.today(), found.course
+    course = found.course
     students = [s for s in course.students if s.id in {student for student, _ in places}]
     items = [i for _, i in course.plan.items() if i.id in {item for _, item in places}]
-    rows = {
-        s.id: render_template("scores/_row.html", row=sheet_row(course, s, today), plan=course.plan) for s in students
-    }
+    chosen = access.access_of(database(), found.id)
     return {
-        "rows": rows,
-        "feet": {item.id: vars(column(course, item)) for item in items},
+        "rows": {student.id: _row(found, student) for student in students},
+        "feet": {
+            item.id: {**vars(column(course, item)), "release": release(course, item, chosen.get(item.id)).short}
+            for item in items
+        },
         "kept_at": found.last_kept,
         "last": scores.last_entry(database(), found.id),
     }
+
+
+def _row(found: Standing, student: Student) -> str:
+    kept = remarks.remarks_of(database(), found.id, student.id)
+    row = sheet_row(found.course, student, settings().clock.today(), kept)
+    return str(get_template_attribute("scores/_row.html", "sheet_row")(row))
 
 
 @blueprint.get("/since/<int:after>")
@@ -163,7 +165,7 @@ def undo_cells(section_id: int) -> ResponseReturnValue:
     found = writable(section_id)
     wanted = request.get_json().get("entry")
     entry = history.entry_of(database(), section_id, wanted) if isinstance(wanted, int) else None
-    if entry is None or entry["kind"] not in {"scores", "import"}:
+    if entry is None or entry["kind"] not in {"scores", "import", "remark"}:
         return jsonify(reason="There is nothing to undo."), 422
     try:
         undone = undo(database(), act(section_id), entry["id"])
@@ -184,18 +186,73 @@ def rail(section_id: int) -> ResponseReturnValue:
 
 @blueprint.get("/working/<student_id>")
 def margin(section_id: int, student_id: str) -> ResponseReturnValue:
-    """The working of one student, for the margin."""
+    """The working of one student for the margin, under the cell that was chosen."""
     found = standing(section_id)
-    student = found.student(student_id)
-    grade = grade_of(found.course, student.id, settings().clock.today())
+    return _margin(found, found.student(student_id))
+
+
+def _margin(
+    found: Standing, student: Student, refused: Refused | None = None, late: LateJoin | None = None
+) -> ResponseReturnValue:
+    course, today = found.course, settings().clock.today()
+    grade = grade_of(course, student.id, today)
+    kept = remarks.remarks_of(database(), found.id, student.id)
+    item = course.plan.item(request.values.get("item", ""))
     return render_template(
         "scores/_working.html",
         at=found,
         student=student,
-        working=working(found.course.plan, grade),
-        plan=found.course.plan,
-        line=strip(found.course.plan, {student.id: grade}, frozenset()),
-    )
+        row=sheet_row(course, student, today, kept),
+        item=item,
+        remark=kept.get((student.id, item.id), "") if item else "",
+        working=working(course.plan, grade),
+        plan=course.plan,
+        line=strip(course.plan, {student.id: grade}, frozenset()),
+        refused=refused,
+        late=late,
+        form=request.form,
+    ), 422 if refused else 200
+
+
+@blueprint.get("/history/<student_id>/<item_id>")
+def cell_history(section_id: int, student_id: str, item_id: str) -> ResponseReturnValue:
+    """What happened to one cell, newest first."""
+    found = standing(section_id)
+    student, item = found.student(student_id), _item(found, item_id)
+    changes = scores.history_of_cell(database(), section_id, student.id, item.id)
+    return render_template("scores/_cell_history.html", at=found, changes=changes)
+
+
+@blueprint.post("/late/<student_id>/effect")
+def late_effect(section_id: int, student_id: str) -> ResponseReturnValue:
+    """What exempting a student from everything due before they joined would change; nothing is kept."""
+    found = writable(section_id)
+    student = found.student(student_id)
+    try:
+        return _margin(found, student, late=_late_join(found, student))
+    except Refused as error:
+        return _margin(found, student, refused=error)
+
+
+def _late_join(found: Standing, student: Student) -> LateJoin:
+    return late_join(found.course, student, day(request.form.get("joined", ""), "joined"))
+
+
+@blueprint.post("/late/<student_id>/do")
+def late_do(section_id: int, student_id: str) -> ResponseReturnValue:
+    """Exempt a student from everything due before they joined, in one act with one undo."""
+    found = writable(section_id)
+    student = found.student(student_id)
+    try:
+        late = _late_join(found, student)
+    except Refused as error:
+        return _margin(found, student, refused=error)
+    changes = [Change(student.id, item.id, "exempt") for item in late.exempt]
+    if changes:
+        what = f"{student.plain_name} joined late: exempt from {len(changes)} items due before"
+        with suppress(AlreadyDoneError):
+            leave_notice(f"{what}.", scores.write_cells(database(), act(section_id), changes, what))
+    return redirect(url_for("scores.show", section_id=section_id, _anchor=f"row-{student.id}"))
 
 
 @blueprint.get("/column/<item_id>")
@@ -220,6 +277,8 @@ def _column(
         at=found,
         item=item,
         figures=column(found.course, item),
+        release=release(found.course, item, access.access_of(database(), found.id).get(item.id)),
+        accesses=[(name, WORDS[name]) for name in ACCESSES],
         histogram=histogram(found.course, item),
         actions=ACTIONS,
         refused=refused,
@@ -262,63 +321,18 @@ def column_do(section_id: int, item_id: str) -> ResponseReturnValue:
     return redirect(url_for("scores.show", section_id=section_id))
 
 
-@blueprint.get("/import")
-def choose_file(section_id: int) -> ResponseReturnValue:
-    """The form for a file of scores."""
-    return page("scores", standing(section_id), importing=True, error="", file=None)
-
-
-@blueprint.post("/import")
-def look_at_file(section_id: int) -> ResponseReturnValue:
-    """What taking a file would change; nothing is kept yet."""
-    found = writable(section_id)
-    upload = request.files.get("file")
-    if upload is None or not upload.filename:
-        return _import_page(found, "Choose a file.")
-    try:
-        text = decode(upload.read())
-        file = read_scores(text, found.course)
-    except Refused as error:
-        return _import_page(found, f"This file {error.reason}." if error.place == "file" else str(error))
-    return _import_page(found, "", file, text, upload.filename)
-
-
-def _import_page(
-    found: Standing, error: str, file: ScoreFile | None = None, text: str = "", name: str = ""
-) -> ResponseReturnValue:
-    names = {s.id: s.plain_name for s in found.course.students}
-    return page(
-        "scores",
-        found,
-        422 if error else 200,
-        importing=True,
-        error=error,
-        file=file,
-        text=text,
-        name=name,
-        names=names,
-        item_names={item.id: item.name for _, item in found.course.plan.items()},
-        shown=shown,
-        headings=heading_names(file.items) if file else "",
-    )
-
-
-@blueprint.post("/import/take")
-def take_file(section_id: int) -> ResponseReturnValue:
-    """Keep the changes of a file that was looked at, in one act with one undo."""
-    found = writable(section_id)
-    try:
-        file = read_scores(request.form.get("text", ""), found.course)
-    except Refused as error:
-        return _import_page(found, str(error))
-    name = request.form.get("name", "a file")[:120]
-    changes = [Change(c.student_id, c.item_id, c.cell) for c in file.changes]
-    if changes:
-        people = len({change.student_id for change in changes})
-        what = f"{len(changes)} scores of {people} students taken from {name}"
-        try:
-            entry = scores.write_cells(database(), act(section_id), changes, what, "import")
-            leave_notice(f"{what}.", entry)
-        except AlreadyDoneError:
-            pass
+@blueprint.post("/access/<item_id>")
+def choose_access(section_id: int, item_id: str) -> ResponseReturnValue:
+    """Hold an item back, open it to students, or open it once every cell is filled."""
+    found = instructor_standing(section_id)
+    item = _item(found, item_id)
+    wanted = next((a for a in ACCESSES if a == request.form.get("access")), None)
+    if wanted is None:
+        abort(422)
+    items = found.course.plan.category_of(item.id).items if request.form.get("category") else (item,)
+    name = found.course.plan.category_of(item.id).name if request.form.get("category") else item.name
+    what = f"{name}: {WORDS[wanted]}"
+    with suppress(AlreadyDoneError):
+        entry = access.choose_access(database(), act(section_id), {one.id: wanted for one in items}, what)
+        leave_notice(f"{what}.", entry)
     return redirect(url_for("scores.show", section_id=section_id))

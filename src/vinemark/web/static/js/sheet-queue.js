@@ -1,6 +1,7 @@
 /* The queue of cells on their way: in order, repeated until there is an answer, kept in the browser through a reload. */
 
-export const sheet = document.getElementById("sheet");
+import { sheet } from "./sheet-layout.js";
+
 const csrf = document.querySelector('meta[name="csrf-token"]').content;
 const TAKE_OVER_AFTER = 10000;
 const prefix = `vine-mark-cells ${location.pathname} `;
@@ -16,14 +17,22 @@ function newKey() {
   return crypto.randomUUID ? crypto.randomUUID() : String(Math.random()).slice(2);
 }
 
-export const waiting = () => queue.reduce((sum, change) => sum + change.cells.length, 0);
+export const waiting = () => queue.reduce((sum, change) => sum + change.cells.length + (change.remark ? 1 : 0), 0);
 
 export function pending(student, item) {
   return queue.some((change) => change.cells.some((cell) => cell.student === student && cell.item === item));
 }
 
-export function enqueue(cells, what = "") {
-  queue.push({ key: newKey(), cells, what });
+/* A later change of the same cell stands on what the earlier one left there. */
+export function rebase({ student, item }, text) {
+  for (const change of queue) {
+    for (const cell of change.cells) if (cell.student === student && cell.item === item) cell.was = text;
+  }
+  store();
+}
+
+export function enqueue(cells, what = "", remark = null) {
+  queue.push({ key: newKey(), cells, what, ...(remark ? { remark } : {}) });
   store();
   hooks.changed();
   if (!busy) sendNext();

@@ -1,0 +1,56 @@
+"""The score sheet as a plain table, in CSV and XLSX: what can be read elsewhere, and imported again."""
+
+import csv
+import io
+from datetime import date
+from fractions import Fraction
+
+import xlsxwriter
+
+from vinemark.core.course import Cell, Course
+from vinemark.core.course_format import write_cell
+from vinemark.core.results import results
+from vinemark.exchange.results_csv import harmless
+from vinemark.exchange.workbook import write_exact
+
+PERSON = ("id", "family_name", "given_name", "email")
+FIGURES = ("percent", "rounded", "letter", "blanks_zero", "blanks_full")
+
+Value = Cell | str
+
+
+def sheet_table(course: Course, as_of: date) -> list[list[Value]]:
+    """A heading row, then one row a student: who, every cell by item name, the figures."""
+    items = [item for _, item in course.plan.items()]
+    rows: list[list[Value]] = [[*PERSON, *(item.name for item in items), *FIGURES]]
+    for student, found in zip(course.students, results(course, as_of)["students"], strict=True):
+        person: list[Value] = [student.id, student.family_name, student.given_name, student.email or ""]
+        figures = [found[key] for key in FIGURES]
+        numbers = [v if v is None or key == "letter" else Fraction(v) for key, v in zip(FIGURES, figures, strict=True)]
+        rows.append([*person, *(course.cell(student.id, item.id) for item in items), *numbers])
+    return rows
+
+
+def sheet_csv(course: Course, as_of: date) -> str:
+    """RFC 4180, lines ending in CRLF; text that a spreadsheet would take for a formula is made harmless."""
+    out = io.StringIO(newline="")
+    writer = csv.writer(out, lineterminator="\r\n")
+    for row in sheet_table(course, as_of):
+        writer.writerow([harmless(value) if isinstance(value, str) else write_cell(value) or "" for value in row])
+    return out.getvalue()
+
+
+def sheet_xlsx(course: Course, as_of: date) -> bytes:
+    """One sheet of numbers as numbers and text as text, its headings in sight."""
+    out = io.BytesIO()
+    with xlsxwriter.Workbook(out, {"in_memory": True, "strings_to_formulas": False, "strings_to_urls": False}) as book:
+        sheet, bold = book.add_worksheet("Scores"), book.add_format({"bold": True})
+        for line, row in enumerate(sheet_table(course, as_of)):
+            for column, value in enumerate(row):
+                if isinstance(value, str):
+                    sheet.write_string(line, column, value, bold if line == 0 else None)
+                elif value is not None:
+                    write_exact(sheet, line, column, value)
+        sheet.freeze_panes(1, len(PERSON))
+        sheet.set_column(1, 3, 18)
+    return out.getvalue()
