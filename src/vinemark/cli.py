@@ -1,4 +1,4 @@
-"""The command line: serve, office, user, compute, demo."""
+"""The command line: serve, office, user, compute, audit, read-syllabus, demo."""
 
 import getpass
 import json
@@ -18,6 +18,8 @@ from flask import Flask
 from gunicorn.app.base import BaseApplication
 
 from vinemark import demo as demo_data
+from vinemark.core.audit import as_json as as_json_findings
+from vinemark.core.audit import audit
 from vinemark.core.course_format import Refused, refuse_broken_scale
 from vinemark.core.course_format import day as read_day
 from vinemark.core.results import results
@@ -141,6 +143,22 @@ def compute(course_file: str, as_of: str | None, as_csv: bool) -> None:
         _fail(f"{course_file}: {error.strerror}")
     else:
         sys.stdout.buffer.write(text.encode())
+
+
+@main.command("audit")
+@click.argument("course_file")
+@click.option("--as-of", default=None, help="Day on which it is run, YYYY-MM-DD (default today).")
+def audit_command(course_file: str, as_of: str | None) -> None:
+    """Run every check of the audit on a course file and print what is found."""
+    try:
+        day = date.today() if as_of is None else read_day(as_of, "--as-of")
+        found = as_json_findings(audit(read_bytes(Path(course_file).read_bytes()), day))
+    except Refused as error:
+        _fail(" ".join(str(error).split()))
+    except OSError as error:
+        _fail(f"{course_file}: {error.strerror}")
+    else:
+        sys.stdout.buffer.write((json.dumps(found, ensure_ascii=False) + "\n").encode())
 
 
 @main.command()

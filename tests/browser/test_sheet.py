@@ -1,5 +1,6 @@
 """The sheet under the hands: blocks, paste, undo, a closed connection through a reload, two tabs."""
 
+import os
 import sqlite3
 from pathlib import Path
 
@@ -225,7 +226,12 @@ def a_file_is_matched_and_taken(driver: webdriver.Chrome, stage: Stage, folder: 
         "Student;Quizz 2;Remarks\n"
         + "".join(f'"{n}";{s};x\n' for n, s in zip(names, ("1,5", "2,5", "3,5"), strict=True))
     )
+    junk = folder / "junk.csv"
+    junk.write_bytes(os.urandom(10 * 1024 * 1024))
     driver.get(f"{stage.url}/s/1/scores/files")
+    driver.find_element(By.ID, "f-file").send_keys(str(junk))
+    driver.find_element(By.CSS_SELECTOR, "main .btn-must").click()
+    wait(driver, "#f-file-hint", "junk.csv is larger than 5 MB")
     driver.find_element(By.ID, "f-file").send_keys(str(file))
     driver.find_element(By.CSS_SELECTOR, "main .btn-must").click()
     wait(driver, ".near", "like Map quiz 2").click()

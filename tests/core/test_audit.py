@@ -52,8 +52,8 @@ def test_a_category_with_planned_items_is_not_empty_while_the_term_runs() -> Non
     planned = Category("lab", "Labs", Fraction(50), items=items("10", prefix="l", counts=False, due=date(2026, 12, 1)))
     of = course(plan(category("10", weight="50"), planned), {"ada": ["9"]})
     assert found(of, DURING) == []
-    assert found(of, AFTER) == [("category-empty", "lab")]
-    assert found(of, date(2026, 12, 2)) == [("category-empty", "lab")]
+    assert found(of, AFTER) == [("category-empty", "lab"), ("item-planned", "lab")]
+    assert found(of, date(2026, 12, 2)) == [("category-empty", "lab"), ("item-planned", "lab")]
 
 
 def test_scale_hole() -> None:
@@ -83,7 +83,7 @@ def test_blank_waits_only_after_the_term_and_names_the_letters() -> None:
 
 
 def test_blank_waits_leaves_out_blank_columns_withdrawn_students_and_incompletes() -> None:
-    assert found(course(GOOD, {"ada": ["9", None], "bo": ["7", None]})) == []
+    assert found(course(GOOD, {"ada": ["9", None], "bo": ["7", None]})) == [("column-blank", "c-i")]
     gone = RosterEntry("ada", "Ada", "Mai", status="withdrawn")
     assert found(course(GOOD, {"ada": ["9", None], "bo": ["7", "7"]}, roster("ada", "bo", ada=gone))) == []
     open_ = {"ada": Settled("I", fallback_grade="C", finish_by=date(2027, 5, 1)), "bo": Settled("C")}

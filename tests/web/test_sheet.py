@@ -82,12 +82,12 @@ def test_a_whole_column_says_what_it_does_then_does_it_with_one_undo(site: Site,
     assert "Map quiz 8" in page
     assert "How the scores are spread" in page
     effect = site.post(f"/s/{hydr}/scores/column/q8/effect", action="missing", value="").text
-    assert "2 cells of 2 students" in effect
+    assert "3 cells of 3 students" in effect
     assert site.course(hydr) == before
     wrong = site.post(f"/s/{hydr}/scores/column/q8/effect", action="add", value="much")
     assert (wrong.status_code, 'value="much"' in wrong.text) == (422, True)
     done = site.post(f"/s/{hydr}/scores/column/q8/do", action="missing", value="", key="c1").text
-    assert "Map quiz 8: turn blanks into missing, 2 cells" in done
+    assert "Map quiz 8: turn blanks into missing, 3 cells" in done
     entry = max(int(n) for n in re.findall(r"/history/undo/(\d+)", done))
     site.post(f"/s/{hydr}/history/undo/{entry}", step="scores")
     assert site.course(hydr).scores == before.scores
@@ -123,16 +123,21 @@ def test_a_late_student_is_exempt_from_all_that_was_due_before(site: Site, hydr:
 
 
 def test_an_item_is_held_back_until_it_is_opened_or_full(site: Site, hydr: int) -> None:
+    course = site.course(hydr)
+    blank = sum(course.cell(s.id, "q8") is None for s in course.enrolled())
+
     def shown() -> str:
         page = site.browser.get(f"/s/{hydr}/scores").text
         found = re.search(r'data-release="q8">([^<]+)<', page)
         assert found
         return found[1]
 
+    assert shown() == "open"
+    site.post(f"/s/{hydr}/scores/access/q8", access="held", key="h0")
     assert shown() == "held"
     done = site.post(f"/s/{hydr}/scores/access/q8", access="when_full", key="h1").text
     assert "Map quiz 8: open when every cell is filled" in done
-    assert shown() == "2 to go"
+    assert shown() == f"{blank} to go"
     site.post(f"/s/{hydr}/scores/column/q8/do", action="missing", value="", key="h2")
     assert shown() == "open"
     site.post(f"/s/{hydr}/scores/access/q8", access="held", category="yes", key="h3")
@@ -151,4 +156,6 @@ def test_finding_a_student_or_an_item(site: Site, hydr: int) -> None:
 def test_hidden_names_are_hidden_from_the_first_moment(site: Site, hydr: int) -> None:
     site.browser.set_cookie("vinemark-names", "hidden")
     site.browser.set_cookie("vinemark-density", "compact")
-    assert 'class="grid compact names-hidden"' in site.browser.get(f"/s/{hydr}/scores").text
+    page = site.browser.get(f"/s/{hydr}/scores").text
+    assert '<body hx-ext="morph" class="names-hidden">' in page
+    assert 'class="grid compact"' in page

@@ -14,6 +14,43 @@ def folded(text: str) -> str:
     return "".join(c for c in plain if c.isalnum())
 
 
+SPACES_AND_HYPHENS = frozenset(" -‐‑‒–—\u00a0")
+
+
+def plain(text: str) -> str:
+    """Without case and accents, typographic apostrophes made plain: 'Søren O’Neil' is "soren o'neil"."""
+    split = unicodedata.normalize("NFKD", text.casefold().replace("’", "'")).translate(PLAIN)
+    return "".join(c for c in split if not unicodedata.combining(c))
+
+
+def same_name(text: str) -> str:
+    """A key that two spellings of one name share: without case, accents, spaces and hyphens.
+
+    Other signs stay: 'Lab 1.1' and 'Lab 11' are two.
+    """
+    return "".join(c for c in plain(text) if c not in SPACES_AND_HYPHENS and not c.isspace())
+
+
+def words_of(text: str) -> list[str]:
+    """The words of a name without their digits: 'Map quiz 4' is map, quiz."""
+    found = (re.sub(r"\d+", "", word) for word in re.findall(r"[^\W_]+", plain(text)))
+    return [word for word in found if word]
+
+
+def word_forms(word: str) -> frozenset[str]:
+    """Forms of a word that count as the same: as it stands, without a final s or es, and its singular."""
+    return frozenset({word, word.removesuffix("s"), word.removesuffix("es"), singular(word)} - {""})
+
+
+def one_letter_apart(one: str, other: str) -> bool:
+    """Whether one letter put in, left out or changed makes one text the other."""
+    if one == other or abs(len(one) - len(other)) > 1:
+        return False
+    short, long = sorted((one, other), key=len)
+    start = next((i for i, (a, b) in enumerate(zip(short, long, strict=False)) if a != b), len(short))
+    return short[start + (len(short) == len(long)) :] == long[start + 1 :]
+
+
 ENDINGS = (
     # quizzes: quiz
     (r"zzes$", "z"),

@@ -135,15 +135,22 @@ class Demo:
         """HYDR 230: not settled yet, with mistakes for the audit to find."""
         students = self.people.take(34, one_word=True)
         sits_in, newcomer = students[21], self.people.take(1)[0]
+        alike = students[15]
+        students[16] = replace(students[16], family_name=alike.family_name[:-1], given_name=alike.given_name)
         plan = plans.watershed()
         roster = [_entry(s) for s in students if s is not sits_in]
         roster[8]["status"] = "withdrawn"
+        roster[4]["family_name"] += "-Rey"
         roster.append(_entry(newcomer))
         roster.sort(key=lambda person: (folded(person["family_name"]), folded(person["given_name"])))
         section = self._section(SectionName("HYDR 230", "Watershed Field Methods", "01"), students, plan, roster)
         stopped = {students[5].id: date(2026, 10, 20), students[27].id: date(2026, 11, 6)}
         cells = scores_for(_rng(1), plan, students, stopped)
         _plant_watershed_mistakes(cells, [s.id for s in students if s.id not in stopped])
+        cells[students[29].id] = {}
+        for row in cells.values():
+            if row:
+                row["r1"] = Fraction(5)
         self._fill(section, cells, "scores of the term")
         self._syllabus(section, "HYDR-230.docx")
 

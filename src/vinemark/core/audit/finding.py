@@ -1,14 +1,17 @@
 """What a check finds, and what every check looks at."""
 
-from collections.abc import Collection, Iterable, Sequence
+from collections.abc import Collection, Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from datetime import date
+from fractions import Fraction
 from functools import cached_property
 from typing import Literal
 
 from vinemark.core.calculation import Grade
 from vinemark.core.class_calculation import grades_of
 from vinemark.core.course import Course, Student
+from vinemark.core.letters import scale_faults
+from vinemark.core.plan import Category, Item
 from vinemark.core.syllabus import Reading, read_syllabus
 
 Level = Literal["stop", "look", "note"]
@@ -30,6 +33,8 @@ class Finding:
     step: Step = "plan"
     part: str = ""
     """What tells two findings of one code and place apart: the rule that differs."""
+    opens: str | None = None
+    """The item whose score is opened to mend it, where the finding is about the student."""
 
     @property
     def place(self) -> str:
@@ -82,6 +87,47 @@ class Facts:
     def enrolled(self) -> list[Student]:
         """Enrolled students who are not set aside."""
         return self.course.enrolled()
+
+    @cached_property
+    def scale_due(self) -> bool:
+        """Whether the scale is missing or broken, so that letters cannot be looked at."""
+        return bool(scale_faults(self.plan.scale)) or (not self.plan.scale and self.letters_due)
+
+    @cached_property
+    def letters_due(self) -> bool:
+        """Whether an enrolled student is on the letter basis (everyone is, without records)."""
+        if self.course.records is None:
+            return True
+        return any(self.course.grading_basis(s.id) == "letter" for s in self.enrolled)
+
+    def still_to_come(self, item: Item) -> bool:
+        """A planned item that is not due yet; one without a date until the term's end."""
+        return not item.counts and not self.term_ended and (item.due is None or item.due >= self.as_of)
+
+    def is_past(self, item: Item) -> bool:
+        """Whether an item's day is over; one without a date with the term."""
+        return item.due < self.as_of if item.due else self.term_ended
+
+    def regular_items(self) -> Iterator[tuple[Category, Item]]:
+        """Counting regular items of ordinary categories."""
+        for category in self.plan.categories:
+            if not category.extra:
+                for item in category.regular:
+                    yield category, item
+
+    def number(self, student: Student, item: Item) -> Fraction | None:
+        """A cell's number, None for anything else."""
+        cell = self.course.cell(student.id, item.id)
+        return cell if isinstance(cell, Fraction) else None
+
+    @cached_property
+    def at_work(self) -> frozenset[str]:
+        """Students with a number above 0 anywhere."""
+        return frozenset(
+            student
+            for student, row in self.course.scores.items()
+            if any(isinstance(cell, Fraction) and cell > 0 for cell in row.values())
+        )
 
     @cached_property
     def taking_part(self) -> list[Student]:

@@ -1,9 +1,13 @@
 """Checks of the roster, where the course has the office's records."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from fractions import Fraction
 
 from vinemark.core.audit.finding import Facts, Finding
+from vinemark.core.course import RosterEntry, Student
+from vinemark.core.names import one_letter_apart, same_name
+
+LONG_NAME = 5
 
 
 def not_enrolled(facts: Facts) -> Iterator[Finding]:
@@ -41,3 +45,67 @@ def not_in_section(facts: Facts) -> Iterator[Finding]:
                 evidence=[f"Id {entry.id}, {entry.basis} basis.", "Add them to the section from the roster."],
                 step="settle",
             )
+
+
+def withdrawn_graded(facts: Facts) -> Iterator[Finding]:
+    """A withdrawn student with a settled grade."""
+    for student in facts.taking_part:
+        settled = facts.course.settled.get(student.id)
+        if settled is not None and facts.course.status(student) == "withdrawn":
+            yield Finding(
+                "withdrawn-graded",
+                "stop",
+                f"{student.plain_name} withdrew and has the settled grade {settled.grade}.",
+                student=student.id,
+                evidence=["The office sets the code of a withdrawn student itself."],
+                step="settle",
+            )
+
+
+def name_differs(facts: Facts) -> Iterator[Finding]:
+    """One id with two different names."""
+    records = facts.course.records
+    for student in facts.taking_part if records else ():
+        entry = records.entry(student.id) if records else None
+        if entry is not None and _key(student) != _key(entry):
+            yield Finding(
+                "name-differs",
+                "note",
+                f"{student.id} is {student.name} here and {entry.name} on the registrar’s roster.",
+                student=student.id,
+                evidence=[f"Here: {student.name}", f"The office: {entry.name}"],
+                step="settle",
+            )
+
+
+def twin(facts: Facts) -> Iterator[Finding]:
+    """Two rows of the section that look like one person; the later one is named."""
+    records = facts.course.records
+    people = [s for s in facts.taking_part if records is None or records.entry(s.id) is not None]
+    for one, other in _pairs_alike(people):
+        yield Finding(
+            "twin",
+            "look",
+            f"{other.plain_name} ({other.id}) and {one.plain_name} ({one.id}) look like one person.",
+            student=other.id,
+            evidence=[f"{s.id}: {s.name}{', ' + s.email if s.email else ''}" for s in (one, other)],
+            step="settle",
+            part=one.id,
+        )
+
+
+def _pairs_alike(people: Sequence[Student]) -> Iterator[tuple[Student, Student]]:
+    """Pairs with the same name either way round, the same address, or family names one letter apart."""
+    ready = [(s, _key(s), (s.email or "").strip().casefold()) for s in people]
+    for place, (other, key, email) in enumerate(ready):
+        for one, first_key, first_email in ready[:place]:
+            if key in {first_key, first_key[::-1]} or (email and email == first_email) or _one_letter(key, first_key):
+                yield one, other
+
+
+def _one_letter(key: tuple[str, str], other: tuple[str, str]) -> bool:
+    return key[1] == other[1] and min(len(key[0]), len(other[0])) >= LONG_NAME and one_letter_apart(key[0], other[0])
+
+
+def _key(person: Student | RosterEntry) -> tuple[str, str]:
+    return same_name(person.family_name), same_name(person.given_name)

@@ -2,18 +2,24 @@
 
 from collections.abc import Iterator
 from fractions import Fraction
+from statistics import median
 
 from vinemark.core.audit.finding import Facts, Finding
 from vinemark.core.course import Student
+from vinemark.core.course_format import write_cell
 from vinemark.core.letters import letter_for
-from vinemark.core.number import exact_text
-from vinemark.core.plan import Category, Item
+from vinemark.core.number import exact_text, fixed
+from vinemark.core.plan import HUNDRED, Category, Item
 from vinemark.core.working import percent_text
+
+ALIKE = 10
+STOPPED = 3
+WITHIN = Fraction(3, 10)
 
 
 def over_points(facts: Facts) -> Iterator[Finding]:
     """A regular item's score above its points."""
-    for category, item in _regular_items(facts):
+    for category, item in facts.regular_items():
         for student in facts.taking_part:
             cell = facts.course.cell(student.id, item.id)
             if isinstance(cell, Fraction) and cell > item.points:
@@ -42,7 +48,7 @@ def blank_waits(facts: Facts) -> Iterator[Finding]:
     """After the term's end, a blank of an enrolled student that is still left out."""
     if not facts.term_ended:
         return
-    waiting = [(c, i) for c, i in _regular_items(facts) if _left_out(c, i) and not column_blank(facts, i)]
+    waiting = [(c, i) for c, i in facts.regular_items() if _left_out(c, i) and not column_blank(facts, i)]
     for student in facts.enrolled:
         items = [item for _, item in waiting if facts.course.cell(student.id, item.id) is None]
         if items and not _incomplete(facts, student):
@@ -60,7 +66,7 @@ def _waits(facts: Facts, student: Student, items: list[Item]) -> Finding:
         "look",
         f"{student.plain_name} has {count} still left out: {names}. Now {now}, with zeros {zeros or 'no letter'}.",
         student=student.id,
-        item=items[0].id if len(items) == 1 else None,
+        opens=items[0].id,
         evidence=[
             f"So far {percent_text(grade.percent) or 'no grade yet'} ({now})",
             f"Blanks as 0 {percent_text(grade.blanks_zero) or 'no grade yet'} ({zeros or 'no letter'})",
@@ -76,18 +82,150 @@ def _left_out(category: Category, item: Item) -> bool:
 
 def column_blank(facts: Facts, item: Item) -> bool:
     """A due item with nothing recorded for any enrolled student."""
-    due = item.due < facts.as_of if item.due else facts.term_ended
-    return due and all(facts.course.cell(s.id, item.id) is None for s in facts.enrolled)
+    return bool(facts.enrolled) and facts.is_past(item) and all(
+        facts.course.cell(s.id, item.id) is None for s in facts.enrolled
+    )  # fmt: skip
+
+
+def columns_blank(facts: Facts) -> Iterator[Finding]:
+    """A counting item whose day is over, with not one score."""
+    for category, item in facts.regular_items():
+        if column_blank(facts, item):
+            when = f"due {item.due.day} {item.due:%b %Y}" if item.due else "without a date, at the term’s end"
+            yield Finding(
+                "column-blank",
+                "look",
+                f"{item.name} ({when}) has not one score.",
+                category=category.id,
+                item=item.id,
+                evidence=[
+                    f"All {len(facts.enrolled)} cells are blank.",
+                    f"Blanks of {category.name}: {category.blanks}.",
+                ],
+                step="scores",
+            )
+
+
+def column_same(facts: Facts) -> Iterator[Finding]:
+    """A counting item on which ten students or more all have the same score."""
+    for category, item in facts.plan.items():
+        numbers = [n for s in facts.enrolled if (n := facts.number(s, item)) is not None] if item.counts else []
+        if len(numbers) >= ALIKE and len(set(numbers)) == 1:
+            yield Finding(
+                "column-same",
+                "note",
+                f"All {len(numbers)} scores on {item.name} are {exact_text(numbers[0])}.",
+                category=category.id,
+                item=item.id,
+                evidence=[f"Of {exact_text(item.points)} points."],
+                step="scores",
+            )
+
+
+def slipped_key(facts: Facts) -> Iterator[Finding]:
+    """A score that looks like a slip of the key: ten times it, or a tenth of it, would fit student and item.
+
+    Low: 0.9 of 10 from a student with 8.5 to 9.5 elsewhere, on an item where nobody else is below 6.
+    """
+    items = list(facts.regular_items())
+    fractions = {
+        (s.id, i.id): n / i.points for s in facts.enrolled for _, i in items if (n := facts.number(s, i)) is not None
+    }
+    of_item = {i.id: [f for s in facts.enrolled if (f := fractions.get((s.id, i.id))) is not None] for _, i in items}
+    for student in facts.enrolled:
+        mine = [f for _, i in items if (f := fractions.get((student.id, i.id))) is not None]
+        for category, item in items:
+            fraction = fractions.get((student.id, item.id))
+            if fraction and len(mine) > 4 and len(of_item[item.id]) > 5:
+                slip = _slip(fraction, item.points, _without(mine, fraction), _without(of_item[item.id], fraction))
+                if slip is not None:
+                    yield _slipped(facts, student, category, item, slip)
+
+
+def _without(values: list[Fraction], one: Fraction) -> list[Fraction]:
+    rest = list(values)
+    rest.remove(one)
+    return rest
+
+
+def _slip(fraction: Fraction, points: Fraction, mine: list[Fraction], others: list[Fraction]) -> Fraction | None:
+    """The score that was probably meant; None where this one is plausible."""
+    lowest = [min((f for f in values if f > 0), default=None) for values in (mine, others)]
+    if (
+        10 * fraction <= 1
+        and all(low is not None and 2 * fraction < low for low in lowest)
+        and abs(10 * fraction - median(mine)) <= WITHIN
+    ):
+        return 10 * fraction * points
+    if fraction >= 4 and fraction > 3 * max(*mine, *others) and fraction / 10 <= 1:
+        return fraction * points / 10
+    return None
+
+
+def _slipped(facts: Facts, student: Student, category: Category, item: Item, meant: Fraction) -> Finding:
+    score = facts.number(student, item) or Fraction(0)
+    return Finding(
+        "slipped-key",
+        "look",
+        f"{student.plain_name} has {exact_text(score)} of {exact_text(item.points)} on {item.name};"
+        f" {exact_text(meant)} would fit.",
+        student=student.id,
+        category=category.id,
+        item=item.id,
+        evidence=[*_others(facts, item, student), _elsewhere(facts, student, item)],
+        step="scores",
+    )
+
+
+def _elsewhere(facts: Facts, student: Student, item: Item) -> str:
+    """What a student has on everything else, in percent."""
+    rest = [(facts.number(student, other), other.points) for _, other in facts.regular_items() if other.id != item.id]
+    percents = [HUNDRED * number / points for number, points in rest if number is not None]
+    return f"Elsewhere this student has between {fixed(min(percents), 0)}% and {fixed(max(percents), 0)}%."
+
+
+def no_work(facts: Facts) -> Iterator[Finding]:
+    """An enrolled student with not one number above 0, once half the class has one."""
+    if 2 * sum(s.id in facts.at_work for s in facts.enrolled) < len(facts.enrolled):
+        return
+    for student in facts.enrolled:
+        settled = facts.course.settled.get(student.id)
+        if student.id not in facts.at_work and not (settled and settled.never_attended):
+            cells = [c for c in facts.course.scores.get(student.id, {}).values() if c is not None]
+            yield Finding(
+                "no-work",
+                "look",
+                f"{student.plain_name} has not one score above 0.",
+                student=student.id,
+                evidence=[f"{len(cells)} cells are recorded, {sum(c == 'missing' for c in cells)} of them missing."],
+                step="scores",
+            )
+
+
+def stopped(facts: Facts) -> Iterator[Finding]:
+    """A student with scores early on, and nothing in the last three dated items or more."""
+    dated = [i for _, i in facts.regular_items() if i.due is not None and i.due < facts.as_of]
+    given = [i for i in dated if 2 * sum(facts.number(s, i) is not None for s in facts.enrolled) >= len(facts.enrolled)]
+    given.sort(key=lambda item: item.due or facts.as_of)
+    for student in facts.enrolled:
+        mine = [i for i in given if facts.course.cell(student.id, i.id) != "exempt"]
+        last = next((n for n, i in reversed(list(enumerate(mine))) if facts.number(student, i)), None)
+        if last is not None and len(mine) - last > STOPPED:
+            work, rest = mine[last], mine[last + 1 :]
+            assert work.due is not None  # noqa: S101
+            yield Finding(
+                "stopped",
+                "note",
+                f"{student.plain_name} has nothing since {work.name} of {work.due.day} {work.due:%b %Y}:"
+                f" {len(rest)} items blank, missing or 0.",
+                student=student.id,
+                evidence=[f"{i.name}: {write_cell(facts.course.cell(student.id, i.id)) or 'blank'}" for i in rest],
+                step="scores",
+                opens=rest[0].id,
+            )
 
 
 def _incomplete(facts: Facts, student: Student) -> bool:
     settled, records = facts.course.settled.get(student.id), facts.course.records
     rule = records.rule(settled.grade) if settled and records else None
     return rule is not None and "fallback_grade" in rule.needs
-
-
-def _regular_items(facts: Facts) -> Iterator[tuple[Category, Item]]:
-    for category in facts.plan.categories:
-        if not category.extra:
-            for item in category.regular:
-                yield category, item

@@ -1,0 +1,450 @@
+"""A seeded generator of clean courses, and of one mistake for each code of the audit."""
+
+import random
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from datetime import date, timedelta
+from fractions import Fraction
+from typing import Any
+
+from tests.builders import CODES, TENS, TERM
+from vinemark.core.calculation import grade_of
+from vinemark.core.course import Cell, Course, Records, RosterEntry, SectionName, Settled, Student
+from vinemark.core.plan import Category, Item, Plan, Rounding, ScaleRow
+from vinemark.core.settling import computed_code, last_work, needs_of
+
+AS_OF = date(2026, 12, 19)
+KINDS = (
+    ("Map quizzes", "Map quiz", 10), ("Field notebooks", "Notebook", 20), ("Lab practicals", "Practical", 50),
+    ("Problem sets", "Problem set", 25), ("Short papers", "Paper", 100), ("Seminar reports", "Seminar report", 5),
+    ("Exams", "Exam", 100), ("Weekly sketches", "Sketch", 12),
+)  # fmt: skip
+FAMILY = ("Ode", "Abara", "Quist", "Varga", "Nakamura", "Okafor", "Lindqvist", "Moreau", "Castellan", "Brandt", "Iyer",
+          "Sorensen", "Petrov", "Haddad", "Winslow", "Tamura", "Eriksen", "Delgado", "Kowalski", "Farrow", "Mbeki",
+          "Rossi", "Yilmaz", "Ngata")  # fmt: skip
+GIVEN = ("Marit", "Juno", "Elif", "Tomas", "Aiko", "Idris", "Greta", "Hugo", "Leila", "Owen", "Priya", "Sami")
+
+
+def clean(seed: int, records: bool = True, settled: bool = True) -> Course:
+    """A course as a careful instructor leaves it: full scores that hang together, everyone settled as computed."""
+    rng = random.Random(seed)
+    plan = _plan(rng)
+    people = _people(rng)
+    scores = {s.id: _scores(rng, plan, ability=rng.uniform(0.62, 0.95)) for s in people}
+    course = Course(TERM, SectionName("HYDR 230", "Watershed Field Methods", "01"), plan, people, scores)
+    if records:
+        entries = [RosterEntry(s.id, s.family_name, s.given_name, basis="pass" if n % 7 == 3 else "letter")
+                   for n, s in enumerate(people)]  # fmt: skip
+        course = replace(course, records=Records(tuple(entries), CODES, incomplete_limit_days=365))
+    return replace(course, settled={s.id: as_computed(course, s.id) for s in people}) if settled else course
+
+
+def as_computed(course: Course, student: str) -> Settled:
+    """A student's grade settled as computed, with what the office needs beside it."""
+    code = computed_code(course, student, grade_of(course, student, AS_OF)) or "F"
+    work = last_work(course, student, AS_OF)
+    return Settled(code, last_attended=work.due if work and "last_attended" in needs_of(course, code) else None)
+
+
+def _plan(rng: random.Random) -> Plan:
+    kinds = rng.sample(KINDS, rng.randint(3, 5))
+    weights = [Fraction(100, len(kinds))] * len(kinds) if rng.random() < 0.3 else _weights(rng, len(kinds))
+    made = []
+    for place, ((name, item, points), weight) in enumerate(zip(kinds, weights, strict=True)):
+        count = rng.randint(4, 8)
+        step = timedelta(days=100 // count)
+        items = tuple(
+            Item(f"k{place}i{n}", f"{item} {n + 1}", Fraction(points), due=TERM.starts + timedelta(days=7) + n * step)
+            for n in range(count)
+        )
+        drop = rng.choice((0, 0, 1, 2 if count > 4 else 1))
+        split = rng.choice(("by_points", "even"))
+        made.append(Category(f"k{place}", name, weight, split=split, drop_lowest=drop, blanks="zero", items=items))  # type: ignore[arg-type]
+    if rng.random() < 0.4:
+        item = Item("x0", "Bonus field day", Fraction(10))
+        made.append(Category("kx", "Extra credit", Fraction(2), extra=True, items=(item,)))
+    rounding = rng.choice((None, Rounding(0), Rounding(2), Rounding(1, "exact")))
+    return Plan("weighted", tuple(made), TENS, rounding)
+
+
+def _weights(rng: random.Random, count: int) -> list[Fraction]:
+    parts = [rng.choice((10, 15, 20)) for _ in range(count - 1)]
+    return [*map(Fraction, parts), Fraction(100 - sum(parts))]
+
+
+def _people(rng: random.Random) -> tuple[Student, ...]:
+    families = rng.sample(FAMILY, rng.randint(12, 22))
+    return tuple(
+        Student(f"L{100 + n}", family, rng.choice(GIVEN), f"{family.lower()}{n}@larkmoor.example")
+        for n, family in enumerate(families)
+    )
+
+
+def _scores(rng: random.Random, plan: Plan, ability: float) -> dict[str, Cell]:
+    row: dict[str, Cell] = {}
+    for category, item in plan.items():
+        if category.extra:
+            row[item.id] = Fraction(rng.randint(0, 10)) if rng.random() < 0.4 else None
+            continue
+        share = min(1.0, max(0.3, rng.gauss(ability, 0.08)))
+        half_points = round(share * int(item.points) * 2)
+        row[item.id] = rng.choices((Fraction(half_points, 2), "missing", "exempt"), (96, 2, 1))[0]
+    return row
+
+
+@dataclass(frozen=True)
+class Planted:
+    """A course with one mistake in it, and where the audit must find it."""
+
+    course: Course
+    student: str | None = None
+    category: str | None = None
+    item: str | None = None
+
+
+Planter = Callable[[random.Random, Course], Planted]
+PLANTERS: dict[str, Planter] = {}
+
+
+def planter(code: str) -> Callable[[Planter], Planter]:
+    def keep(function: Planter) -> Planter:
+        PLANTERS[code] = function
+        return function
+
+    return keep
+
+
+def with_plan(course: Course, **changes: Any) -> Course:
+    return replace(course, plan=replace(course.plan, **changes))
+
+
+def with_category(course: Course, category: Category) -> Course:
+    made = tuple(category if c.id == category.id else c for c in course.plan.categories)
+    return with_plan(course, categories=made)
+
+
+def ordinary(rng: random.Random, course: Course) -> Category:
+    return rng.choice([c for c in course.plan.categories if not c.extra])
+
+
+def with_item(course: Course, category: Category, item: Item) -> Course:
+    items = tuple(item if i.id == item.id else i for i in category.items)
+    return with_category(course, replace(category, items=items))
+
+
+def with_cells(course: Course, student: str, cells: dict[str, Cell]) -> Course:
+    return replace(course, scores={**course.scores, student: {**course.scores[student], **cells}})
+
+
+def with_settled(course: Course, student: str, settled: Settled | None) -> Course:
+    kept = {s: g for s, g in course.settled.items() if s != student}
+    return replace(course, settled=kept if settled is None else {**kept, student: settled})
+
+
+def with_entry(course: Course, student: str, **changes: Any) -> Course:
+    assert course.records is not None
+    roster = tuple(replace(e, **changes) if e.id == student else e for e in course.records.roster)
+    return replace(course, records=replace(course.records, roster=roster))
+
+
+def somebody(rng: random.Random, course: Course, basis: str = "letter") -> str:
+    return rng.choice([s.id for s in course.students if course.grading_basis(s.id) == basis])
+
+
+def rows(course: Course) -> list[str]:
+    return [s.id for s in course.students]
+
+
+@planter("weights-off")
+def _(rng: random.Random, course: Course) -> Planted:
+    category = ordinary(rng, course)
+    return Planted(with_category(course, replace(category, weight=(category.weight or 0) + rng.choice((-5, 5, 1)))))
+
+
+@planter("weight-zero")
+def _(rng: random.Random, course: Course) -> Planted:
+    one, other = [c for c in course.plan.categories if not c.extra][:2]
+    course = with_category(course, replace(other, weight=(one.weight or Fraction(0)) + (other.weight or 0)))
+    return Planted(with_category(course, replace(one, weight=Fraction(0))), category=one.id)
+
+
+@planter("category-empty")
+def _(rng: random.Random, course: Course) -> Planted:
+    category = ordinary(rng, course)
+    return Planted(with_category(course, replace(category, items=())), category=category.id)
+
+
+@planter("shares-off")
+def _(rng: random.Random, course: Course) -> Planted:
+    category = ordinary(rng, course)
+    items = tuple(replace(i, share=Fraction(100, len(category.items)) + 1) for i in category.items)
+    return Planted(with_category(course, replace(category, split="own_shares", items=items)), category=category.id)
+
+
+@planter("extra-unmarked")
+def _(rng: random.Random, course: Course) -> Planted:
+    category = ordinary(rng, course)
+    item = rng.choice(category.items)
+    name = rng.choice(("Bonus {}", "{} (extra credit)", "Extra-credit {}", "{}: extra points"))
+    course = with_item(course, category, replace(item, name=name.format(item.name)))
+    return Planted(course, category=category.id, item=item.id)
+
+
+@planter("misfiled")
+def _(rng: random.Random, course: Course) -> Planted:
+    home, away = rng.sample([c for c in course.plan.categories if not c.extra], 2)
+    moved = home.items[-1]
+    course = with_category(course, replace(home, items=home.items[:-1]))
+    return Planted(with_category(course, replace(away, items=(*away.items, moved))), category=away.id, item=moved.id)
+
+
+@planter("drop-too-many")
+def _(rng: random.Random, course: Course) -> Planted:
+    category = ordinary(rng, course)
+    count = len(category.items)
+    made = rng.choice((replace(category, drop_lowest=count), replace(category, drop_lowest=count - 1),
+                       replace(category, drop_lowest=0, keep_best=count)))  # fmt: skip
+    return Planted(with_category(course, made), category=category.id)
+
+
+@planter("drop-unfair")
+def _(rng: random.Random, course: Course) -> Planted:
+    category = ordinary(rng, course)
+    items = tuple(replace(i, points=i.points * (1 if n else 10)) for n, i in enumerate(category.items))
+    made = replace(category, items=items, split="by_points", drop_by="lowest_percent", drop_lowest=1)
+    for student in rows(course):
+        low = {i.id: i.points * (Fraction(6, 10) if not n else Fraction(9, 10)) for n, i in enumerate(items)}
+        course = with_cells(course, student, {**low, items[1].id: items[1].points * Fraction(5, 10)})
+    return Planted(with_category(course, made), category=category.id)
+
+
+@planter("item-planned")
+def _(rng: random.Random, course: Course) -> Planted:
+    category = ordinary(rng, course)
+    item = rng.choice(category.items)
+    return Planted(with_item(course, category, replace(item, counts=False)), category=category.id, item=item.id)
+
+
+@planter("same-name")
+def _(rng: random.Random, course: Course) -> Planted:
+    category = ordinary(rng, course)
+    first, second = category.items[:2]
+    course = with_item(course, category, replace(second, name=first.name.upper().replace(" ", "  ")))
+    return Planted(course, category=category.id, item=second.id)
+
+
+@planter("scale-hole")
+def _(rng: random.Random, course: Course) -> Planted:
+    scale = list(course.plan.scale)
+    made = rng.choice(
+        (scale[:-1], [*scale, ScaleRow("A-", scale[0].cutoff)], [*scale[:-1], ScaleRow("A", Fraction(0))], [])
+    )
+    return Planted(with_plan(course, scale=tuple(made)))
+
+
+@planter("plan-differs")
+def _(rng: random.Random, course: Course) -> Planted:
+    category = next(c for c in course.plan.categories if not c.extra)
+    said = replace(category, weight=(category.weight or Fraction(0)) + 5)
+    lines = [f"{c.name}: {float(c.weight or 0):g}%" for c in (said, *course.plan.categories[1:])]
+    return Planted(replace(course, syllabus="Grading\n\n" + "\n".join(lines) + "\n"), category=category.id)
+
+
+@planter("over-points")
+def _(rng: random.Random, course: Course) -> Planted:
+    category = ordinary(rng, course)
+    item, student = rng.choice(category.items), rng.choice(rows(course))
+    course = with_cells(course, student, {item.id: item.points + rng.choice((1, 2, 5))})
+    return Planted(course, student, category.id, item.id)
+
+
+@planter("slipped-key")
+def _(rng: random.Random, course: Course) -> Planted:
+    category = ordinary(rng, course)
+    item, student = rng.choice(category.items), rng.choice(rows(course))
+    share = Fraction(rng.randint(75, 90), 100) * item.points
+    score = share / 10 if rng.random() < 0.5 else share * 10
+    return Planted(with_cells(course, student, {item.id: score}), student, category.id, item.id)
+
+
+@planter("column-blank")
+def _(rng: random.Random, course: Course) -> Planted:
+    category = ordinary(rng, course)
+    item = rng.choice(category.items)
+    for student in rows(course):
+        course = with_cells(course, student, {item.id: None})
+    return Planted(course, category=category.id, item=item.id)
+
+
+@planter("column-same")
+def _(rng: random.Random, course: Course) -> Planted:
+    category = ordinary(rng, course)
+    item = rng.choice(category.items)
+    for student in rows(course):
+        course = with_cells(course, student, {item.id: item.points})
+    return Planted(course, category=category.id, item=item.id)
+
+
+@planter("blank-waits")
+def _(rng: random.Random, course: Course) -> Planted:
+    category = ordinary(rng, course)
+    student = rng.choice(rows(course))
+    course = with_category(course, replace(category, blanks="wait"))
+    return Planted(with_cells(course, student, {category.items[0].id: None}), student)
+
+
+@planter("no-work")
+def _(rng: random.Random, course: Course) -> Planted:
+    student = rng.choice(rows(course))
+    return Planted(replace(course, scores={**course.scores, student: {}}), student)
+
+
+@planter("stopped")
+def _(rng: random.Random, course: Course) -> Planted:
+    student, after = rng.choice(rows(course)), date(2026, 10, 10)
+    gone: Cell = rng.choice(("missing", None, Fraction(0)))
+    late = {i.id: gone for c, i in course.plan.items() if c.extra or (i.due and i.due > after)}
+    early = next(i for _, i in course.plan.items() if i.due and i.due <= after)
+    return Planted(with_cells(course, student, {**late, early.id: early.points / 2}), student)
+
+
+@planter("not-enrolled")
+def _(rng: random.Random, course: Course) -> Planted:
+    student = rng.choice(rows(course))
+    assert course.records is not None
+    roster = tuple(e for e in course.records.roster if e.id != student)
+    return Planted(replace(course, records=replace(course.records, roster=roster)), student)
+
+
+@planter("not-in-section")
+def _(rng: random.Random, course: Course) -> Planted:
+    assert course.records is not None
+    roster = (*course.records.roster, RosterEntry("L999", "Newcomer", "Late"))
+    return Planted(replace(course, records=replace(course.records, roster=roster)), "L999")
+
+
+@planter("withdrawn-graded")
+def _(rng: random.Random, course: Course) -> Planted:
+    student = rng.choice(rows(course))
+    return Planted(with_entry(course, student, status="withdrawn"), student)
+
+
+@planter("name-differs")
+def _(rng: random.Random, course: Course) -> Planted:
+    student = rng.choice(rows(course))
+    return Planted(with_entry(course, student, family_name="Overhill"), student)
+
+
+@planter("twin")
+def _(rng: random.Random, course: Course) -> Planted:
+    one, other = rng.sample(range(len(course.students)), 2)
+    people = list(course.students)
+    long_name = "Sandoval"
+    people[one] = replace(people[one], family_name=long_name, given_name="Rui")
+    alike: dict[str, Any] = rng.choice(
+        (
+            {"family_name": long_name, "given_name": "Rui"},
+            {"family_name": "Rui", "given_name": long_name},
+            {"family_name": "Sandovar", "given_name": "Rui"},
+            {"email": people[one].email},
+        )
+    )
+    people[other] = replace(people[other], **alike)
+    for student in (people[one], people[other]):
+        course = with_entry(course, student.id, family_name=student.family_name, given_name=student.given_name)
+    return Planted(replace(course, students=tuple(people)), people[max(one, other)].id)
+
+
+def aimed_at(course: Course, student: str, percent: Fraction) -> Course:
+    """A student's every score the same share of its points, so that the course percent is this one."""
+    made = {i.id: None if c.extra else i.points * percent / 100 for c, i in course.plan.items()}
+    return with_cells(course, student, made)
+
+
+@planter("near-cutoff")
+def _(rng: random.Random, course: Course) -> Planted:
+    student = somebody(rng, course)
+    course = aimed_at(with_plan(course, rounding=Rounding(2)), student, Fraction(rng.choice((797, 896, 698)), 10))
+    return Planted(with_settled(course, student, as_computed(course, student)), student)
+
+
+@planter("rounding-decides")
+def _(rng: random.Random, course: Course) -> Planted:
+    student = somebody(rng, course)
+    course = aimed_at(with_plan(course, rounding=Rounding(0)), student, Fraction(rng.choice((796, 897, 698)), 10))
+    return Planted(with_settled(course, student, as_computed(course, student)), student)
+
+
+@planter("unsettled")
+def _(rng: random.Random, course: Course) -> Planted:
+    student = rng.choice(rows(course))
+    return Planted(with_settled(course, student, None), student)
+
+
+@planter("settled-differs")
+def _(rng: random.Random, course: Course) -> Planted:
+    student = somebody(rng, course)
+    grade = rng.choice([x for x in "ABCD" if x != course.settled[student].grade])
+    return Planted(with_settled(course, student, Settled(grade, reason=rng.choice((None, "  ")))), student)
+
+
+@planter("order-broken")
+def _(rng: random.Random, course: Course) -> Planted:
+    high, low = rng.sample([s.id for s in course.students if course.grading_basis(s.id) == "letter"], 2)
+    course = aimed_at(aimed_at(course, high, Fraction(95)), low, Fraction(85))
+    course = with_settled(course, low, as_computed(course, low))
+    return Planted(with_settled(course, high, Settled("C")), high)
+
+
+@planter("code-refused")
+def _(rng: random.Random, course: Course) -> Planted:
+    student = somebody(rng, course)
+    return Planted(with_settled(course, student, Settled(rng.choice(("W", "P", "Z", "a")), reason="said so")), student)
+
+
+@planter("needs-last-attended")
+def _(rng: random.Random, course: Course) -> Planted:
+    student = somebody(rng, course, rng.choice(("letter", "pass")))
+    code = "F" if course.grading_basis(student) == "letter" else "NP"
+    return Planted(with_settled(course, student, Settled(code, reason="left")), student)
+
+
+@planter("attended-contradicts")
+def _(rng: random.Random, course: Course) -> Planted:
+    student = somebody(rng, course)
+    return Planted(with_settled(course, student, Settled("F", reason="left", never_attended=True)), student)
+
+
+@planter("grade-without-work")
+def _(rng: random.Random, course: Course) -> Planted:
+    student = somebody(rng, course)
+    course = replace(course, scores={**course.scores, student: {}})
+    return Planted(with_settled(course, student, Settled(rng.choice("ABC"))), student)
+
+
+@planter("attended-outside")
+def _(rng: random.Random, course: Course) -> Planted:
+    student = somebody(rng, course)
+    day = rng.choice((TERM.starts - timedelta(days=1), TERM.ends + timedelta(days=1), date(2025, 10, 1)))
+    return Planted(with_settled(course, student, Settled("F", reason="left", last_attended=day)), student)
+
+
+@planter("needs-fallback")
+def _(rng: random.Random, course: Course) -> Planted:
+    student, day = somebody(rng, course), date(2027, 3, 1)
+    made = rng.choice(
+        (
+            Settled("I", finish_by=day),
+            Settled("I", fallback_grade="C"),
+            Settled("I", fallback_grade="I", finish_by=day),
+            Settled("I", fallback_grade="P", finish_by=day),
+        )
+    )
+    return Planted(with_settled(course, student, made), student)
+
+
+@planter("finish-by-outside")
+def _(rng: random.Random, course: Course) -> Planted:
+    student = somebody(rng, course)
+    day = rng.choice((TERM.ends, date(2026, 11, 1), TERM.ends + timedelta(days=366)))
+    return Planted(with_settled(course, student, Settled("I", fallback_grade="C", finish_by=day)), student)
