@@ -187,7 +187,7 @@ def audit_finds_and_is_mended(driver: webdriver.Chrome) -> None:
     assert len(driver.find_elements(By.CSS_SELECTOR, ".strip-dot")) == 4
     wait(driver, ".finding:nth-child(2) .finding-text", "55 of 10").send_keys(Keys.ENTER)
     wait(driver, "#margin .evidence", "between 6 and 10")
-    driver.find_element(By.CSS_SELECTOR, "#margin a.btn-must").send_keys(Keys.ENTER)
+    driver.find_element(By.CSS_SELECTOR, "#margin p > a.btn").send_keys(Keys.ENTER)
     wait(driver, "h1", "Scores")
     assert driver.switch_to.active_element.get_attribute("id") == "cell-L2-i2"
     keys(driver, "5.5", Keys.ENTER)
@@ -239,6 +239,11 @@ def mend_dates(driver: webdriver.Chrome) -> None:
     go(driver, "settle", "Settle")
     driver.find_element(By.ID, "never-L3").send_keys(Keys.SPACE)
     wait(driver, "#never-L3:checked")
+    wait(driver, "#margin", "said never to have attended, and has a score above 0")
+    driver.find_element(By.ID, "never-L3").send_keys(Keys.SPACE)
+    wait(driver, "#never-L3:not(:checked)")
+    driver.find_element(By.ID, "attended-L3").send_keys("11012026")
+    wait(driver, "#row-L4 #attended-L4")
     driver.find_element(By.ID, "attended-L4").send_keys("11022026")
     wait(driver, "#margin .box.good", "No stop is found")
 

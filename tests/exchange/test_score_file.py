@@ -101,7 +101,7 @@ def test_people_are_found_by_id_address_or_whole_name_and_asked_about_else() -> 
 
 def test_a_column_that_is_only_alike_is_proposed_and_left_out() -> None:
     found = looked_at("id,I0 points,I 1 (20),I 7\nada,1,2,3\n")
-    assert [(c.target, c.near) for c in found.columns] == [("id", ""), ("", ""), ("i1", ""), ("", "")]
+    assert [(c.target, c.near) for c in found.columns] == [("id", ""), ("", "i0"), ("i1", ""), ("", "")]
     wide = course(plan(category("10", "10", prefix="quiz")), {"ada": [None, None]})
     table = read_file(b"id,Quizz 1\nada,1\n").table
     assert [(c.target, c.near) for c in compare(table, wide, Matching()).columns][1] == ("", "quiz1")

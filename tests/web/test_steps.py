@@ -452,7 +452,10 @@ def test_a_refused_row_shows_its_reason_and_goes_out_again(site: Site, fibr: int
 def test_a_changed_grade_is_sent_as_a_correction_until_posted(site: Site, fibr: int) -> None:
     site.post(sign_and_send(site, fibr))
     student = site.course(fibr).students[0].id
-    site.post(f"/s/{fibr}/settle/student/{student}", htmx=True, grade="C", reason="found a piece")
+    shown = site.post(f"/s/{fibr}/settle/student/{student}", htmx=True, grade="C", reason="found a piece")
+    seen = re.search(r'name="seen" id="seen-\w+" value="(\d+)"', shown.text)
+    assert seen
+    site.post(f"/s/{fibr}/settle/student/{student}", htmx=True, grade="C", reason="found a piece", seen=seen[1])
     assert "to correct" in site.browser.get(f"/s/{fibr}/submit").text
     assert "1 accepted" in site.post(sign_and_send(site, fibr)).text
     posted = site.browser.get(f"/s/{site.section('HYDR 410-01')}/submit").text

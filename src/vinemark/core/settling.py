@@ -1,12 +1,12 @@
 """Settling: from the computed grade to the code handed in, with what the office needs beside it."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 from fractions import Fraction
 
 from vinemark.core.calculation import Grade
-from vinemark.core.course import CodeRule, Course, GradingBasis, Need, Settled
+from vinemark.core.course import CodeRule, Course, GradingBasis, Need, Settled, Student
 from vinemark.core.course_format import Refused
 from vinemark.core.letters import sorted_scale
 from vinemark.core.plan import Item
@@ -106,6 +106,11 @@ def _refuse_outsider(course: Course, student_id: str) -> None:
         raise Refused("grade", "only a student on the roster, neither withdrawn nor set aside, is given a grade")
 
 
+def typed_code(course: Course, student_id: str, typed: str) -> str:
+    """A code as typed, as the office spells it. Raises Refused where the office does not take it."""
+    return _code(course, course.grading_basis(student_id), typed)
+
+
 def _code(course: Course, basis: GradingBasis, typed: str) -> str:
     wanted = typed.strip().replace("−", "-").replace("–", "-")
     codes = [rule.code for rule in codes_for(course, basis)]
@@ -140,6 +145,33 @@ def _refuse_dates(course: Course, typed: Settled) -> None:
         raise Refused("last_attended", f"must lie in the term, {term.starts} to {term.ends}")
     if typed.finish_by and typed.finish_by <= term.ends:
         raise Refused("finish_by", f"must be after the term’s end, {term.ends}")
+
+
+def same_place(course: Course, grades: Mapping[str, Grade], student_id: str, code: str) -> list[Student]:
+    """Who has as good a claim to a raised grade: enrolled students with the same computed letter, no lower percent,
+    on the same basis, and not settled as well; empty where the grade is not a raise."""
+    order = [row.letter for row in sorted_scale(course.plan.scale)]
+    mine = grades[student_id]
+    if code not in order or mine.letter not in order or order.index(code) >= order.index(mine.letter):
+        return []
+    better = frozenset(order[: order.index(code) + 1])
+    return [
+        other
+        for other in course.enrolled()
+        if other.id != student_id
+        and grades[other.id].letter == mine.letter
+        and (grades[other.id].percent or 0) >= (mine.percent or 0)
+        and course.grading_basis(other.id) == course.grading_basis(student_id)
+        and not (other.id in course.settled and course.settled[other.id].grade in better)
+    ]
+
+
+def refuse_unseen(others: Sequence[Student], seen: str) -> None:
+    """A raise waits until it was seen who stands in the same place; `seen` is how many were shown."""
+    if others and seen != str(len(others)):
+        names = ", ".join(s.plain_name for s in others[:6]) + (" …" if len(others) > 6 else "")
+        many = f"{len(others)} others stand" if len(others) > 1 else "1 other stands"
+        raise Refused("fair", f"{many} as high or higher with the same letter: {names}")
 
 
 def last_work(course: Course, student_id: str, as_of: date) -> Item | None:

@@ -73,7 +73,8 @@ def _audit(findings: Sequence[Finding]) -> Node:
     number = counts(findings)
     if not findings:
         return Node("audit", "nothing found", True)
-    words = " · ".join(f"{number[level]} {level}" for level in number if number[level])
+    pressing = [level for level in ("stop", "look") if number[level]] or ["note"]
+    words = " · ".join(f"{number[level]} {level}" for level in pressing)  # type: ignore[index]
     return Node("audit", words, not number["stop"] and not number["look"])
 
 

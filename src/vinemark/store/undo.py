@@ -7,6 +7,7 @@ from typing import Any, NamedTuple
 from vinemark.core.course_format import read_cell
 from vinemark.store.access import access_of, put_access
 from vinemark.store.database import Connection, Row
+from vinemark.store.findings import put_stands, stand_of
 from vinemark.store.history import Act, ChangedSinceError, Entry, writing
 from vinemark.store.history import entry_of as find_entry
 from vinemark.store.plans import latest
@@ -16,7 +17,18 @@ from vinemark.store.scores import Change, current_cells, replace_cells
 from vinemark.store.settling import aside_text, put_aside, put_settled, settled_text
 
 KINDS = frozenset(
-    {"plan", "rehearsal", "scores", "import", "remark", "access", "settled-final", "settled-midterm", "set-aside"}
+    {
+        "plan",
+        "rehearsal",
+        "scores",
+        "import",
+        "remark",
+        "access",
+        "finding",
+        "settled-final",
+        "settled-midterm",
+        "set-aside",
+    }
 )
 
 
@@ -102,6 +114,12 @@ def _access(connection: Connection, section_id: int, entry: Entry) -> None:
     put_access(connection, section_id, entry.after)
 
 
+def _finding(connection: Connection, section_id: int, entry: Entry) -> None:
+    if any(stand_of(connection, section_id, place) != stand for place, stand in entry.before.items()):
+        raise ChangedSinceError("This finding was let stand or taken up again since; nothing was undone.")
+    put_stands(connection, section_id, entry.after)
+
+
 def _settled(run: str) -> Callable[[Connection, int, Entry], None]:
     def handler(connection: Connection, section_id: int, entry: Entry) -> None:
         _refuse_changed(entry.before, lambda s: settled_text(connection, section_id, run, s))
@@ -128,6 +146,7 @@ _HANDLERS: dict[str, Callable[[Connection, int, Entry], None]] = {
     "import": _scores,
     "remark": _remark,
     "access": _access,
+    "finding": _finding,
     "settled-final": _settled("final"),
     "settled-midterm": _settled("midterm"),
     "set-aside": _aside,

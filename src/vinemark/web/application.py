@@ -17,8 +17,10 @@ from vinemark.store.database import connect, migrate
 from vinemark.web import (
     audit,
     desk,
+    elsewhere,
     exports,
     history,
+    papers,
     people,
     plan,
     reading,
@@ -44,7 +46,21 @@ def create_app(settings: Settings, office_transport: httpx.BaseTransport | None 
     app.extensions["vinemark.office"] = OfficeClient(settings.office_url, settings.office_token, office_transport)
     CSRFProtect(app)
     people.set_up_sign_in(app)
-    for step in (people, desk, plan, syllabus, scores, score_files, exports, audit, settle, submit, history):
+    for step in (
+        people,
+        desk,
+        plan,
+        syllabus,
+        scores,
+        score_files,
+        exports,
+        audit,
+        papers,
+        elsewhere,
+        settle,
+        submit,
+        history,
+    ):
         app.register_blueprint(step.blueprint)
     reading.add_filters(app)
     app.register_error_handler(HTTPException, _on_error)

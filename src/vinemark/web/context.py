@@ -3,6 +3,7 @@
 import secrets
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from datetime import date
 from functools import cached_property
 from typing import Any
 
@@ -11,13 +12,14 @@ from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
 from vinemark.core.audit import Finding, audit
+from vinemark.core.audit.stand import Weighed, weigh
 from vinemark.core.course import Cell, Course, Student
 from vinemark.core.course_format import write_cell
 from vinemark.core.standing import Node, Sent, stem
 from vinemark.core.syllabus import standing as matching
 from vinemark.office.client import OfficeClient
 from vinemark.settings import Settings
-from vinemark.store import history, registrar, sections, syllabuses
+from vinemark.store import findings, history, registrar, sections, syllabuses
 from vinemark.store.database import Connection, connect
 from vinemark.store.history import Act
 from vinemark.store.sections import Section
@@ -105,6 +107,11 @@ class Standing:
         """Everything the core takes."""
         return sections.load(database(), self.section)
 
+    @cached_property
+    def as_of(self) -> date:
+        """The day that blanks rules go by: the day the section was first signed, until then today."""
+        return self.sendings[0].signed_at.date() if self.sendings else settings().clock.today()
+
     def student(self, student_id: str) -> Student:
         """A student of the section, or 404."""
         found = self.course.student(student_id)
@@ -117,14 +124,23 @@ class Standing:
         """What the audit finds today."""
         return self.audited()
 
+    @cached_property
+    def weighed(self) -> Sequence[Weighed]:
+        """The findings, with what was let stand."""
+        return weigh(self.findings, findings.stands_of(database(), self.id))
+
+    @property
+    def open_findings(self) -> list[Finding]:
+        """What is found and not let stand."""
+        return [one.finding for one in self.weighed if one.stand is None]
+
     def audited(self, submitting: bool = False) -> list[Finding]:
         """The audit, with the syllabus as corrected by hand and without the differences that are noted."""
-        today = settings().clock.today()
         kept = syllabuses.latest(database(), self.id)
         if kept is None:
-            return audit(self.course, today, submitting)
+            return audit(self.course, self.as_of, submitting)
         held = matching.match(self.course.plan, kept.reading, syllabuses.notes(database(), self.id))
-        return audit(self.course, today, submitting, kept.reading, {n.rule.key for n in held.rules if n.note})
+        return audit(self.course, self.as_of, submitting, kept.reading, {n.rule.key for n in held.rules if n.note})
 
     @cached_property
     def sendings(self) -> list[registrar.Sending]:
@@ -145,7 +161,7 @@ class Standing:
     def nodes(self) -> list[Node]:
         """The five nodes of the stem."""
         sent = Sent(registrar.accepted(self.sendings), self.posted_at is not None)
-        return stem(self.course, self.findings, sent)
+        return stem(self.course, self.open_findings, sent)
 
     @cached_property
     def last_kept(self) -> str:

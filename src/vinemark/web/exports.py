@@ -12,7 +12,7 @@ from vinemark.exchange import course_file, oneroster
 from vinemark.exchange.results_csv import results_csv
 from vinemark.exchange.sheet_file import sheet_csv, sheet_xlsx
 from vinemark.exchange.workbook import live_workbook
-from vinemark.web.context import page, require_sign_in, settings, standing
+from vinemark.web.context import page, require_sign_in, standing
 
 XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 
@@ -47,4 +47,4 @@ def take(section_id: int, name: str) -> ResponseReturnValue:
     _, _, ending, kind, make = FILES[name]
     stem = re.sub(r"[^A-Za-z0-9]+", "-", found.section.name.short).strip("-") or "section"
     headers = {"Content-Disposition": f'attachment; filename="{stem}.{ending}"'}
-    return Response(make(found.course, settings().clock.today()), mimetype=kind, headers=headers)
+    return Response(make(found.course, found.as_of), mimetype=kind, headers=headers)

@@ -49,7 +49,7 @@ blueprint.before_request(require_sign_in)
 def show(section_id: int) -> ResponseReturnValue:
     """The sheet."""
     found = standing(section_id)
-    today, course = settings().clock.today(), found.course
+    today, course = found.as_of, found.course
     chosen = access.access_of(database(), section_id)
     return page(
         "scores",
@@ -146,7 +146,7 @@ def _fresh(found: Standing, places: Collection[tuple[str, str]]) -> dict[str, ob
 
 def _row(found: Standing, student: Student) -> str:
     kept = remarks.remarks_of(database(), found.id, student.id)
-    row = sheet_row(found.course, student, settings().clock.today(), kept)
+    row = sheet_row(found.course, student, found.as_of, kept)
     return str(get_template_attribute("scores/_row.html", "sheet_row")(row))
 
 
@@ -194,7 +194,7 @@ def margin(section_id: int, student_id: str) -> ResponseReturnValue:
 def _margin(
     found: Standing, student: Student, refused: Refused | None = None, late: LateJoin | None = None
 ) -> ResponseReturnValue:
-    course, today = found.course, settings().clock.today()
+    course, today = found.course, found.as_of
     grade = grade_of(course, student.id, today)
     kept = remarks.remarks_of(database(), found.id, student.id)
     item = course.plan.item(request.values.get("item", ""))
@@ -289,7 +289,7 @@ def _column(
 
 def _column_change(found: Standing, item: Item) -> ColumnChange:
     action, value = request.form.get("action", ""), request.form.get("value", "")
-    return column_change(found.course, item, action, value, settings().clock.today())
+    return column_change(found.course, item, action, value, found.as_of)
 
 
 @blueprint.post("/column/<item_id>/effect")

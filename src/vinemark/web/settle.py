@@ -11,9 +11,9 @@ from flask.typing import ResponseReturnValue
 from vinemark.core import settling
 from vinemark.core.audit import Finding
 from vinemark.core.audit.finding import stops_by_student
-from vinemark.core.calculation import Grade, grade_of
+from vinemark.core.calculation import Grade
 from vinemark.core.class_calculation import grades_of
-from vinemark.core.course import Course, Settled, Student
+from vinemark.core.course import Settled, Student
 from vinemark.core.course_format import Refused
 from vinemark.core.plan import Item
 from vinemark.core.settling import computed_code
@@ -27,7 +27,6 @@ from vinemark.web.context import (
     leave_notice,
     page,
     require_sign_in,
-    settings,
     standing,
 )
 
@@ -48,8 +47,16 @@ class Line:
     status: str
     basis: str
     stops: list[Finding]
+    flags: list[Finding]
     suggestion: Item | None
     refused: Refused | None = None
+    others: int = 0
+
+    @property
+    def states(self) -> str:
+        """What a filter goes by."""
+        flags = [("open", self.settled is None), ("changed", self.differs), ("flagged", bool(self.flags))]
+        return " ".join(name for name, holds in flags if holds)
 
     @property
     def differs(self) -> bool:
@@ -83,14 +90,14 @@ def _page(found: Standing, refused: tuple[str, Refused] | None = None) -> Respon
 
 def _lines(found: Standing, refused: tuple[str, Refused] | None = None) -> list[Line]:
     stops = stops_by_student(found.findings)
-    grades = grades_of(found.course, settings().clock.today())
-    return [_line(found.course, s, grades[s.id], stops.get(s.id, []), refused) for s in found.course.students]
+    grades = grades_of(found.course, found.as_of)
+    return [_line(found, s, grades[s.id], stops.get(s.id, []), refused) for s in found.course.students]
 
 
 def _line(
-    course: Course, student: Student, grade: Grade, stops: list[Finding], refused: tuple[str, Refused] | None
+    found: Standing, student: Student, grade: Grade, stops: list[Finding], refused: tuple[str, Refused] | None
 ) -> Line:
-    today = settings().clock.today()
+    course, today = found.course, found.as_of
     settled = course.settled.get(student.id)
     mine = refused[1] if refused and refused[0] == student.id else None
     typed: Mapping[str, str] = request.form if mine else _fields(settled)
@@ -105,9 +112,17 @@ def _line(
         status="set aside" if student.set_aside else course.status(student) or "not on the roster",
         basis=course.grading_basis(student.id),
         stops=stops,
+        flags=[f for f in found.open_findings if f.student == student.id and f.code != "unsettled"],
         suggestion=settling.last_work(course, student.id, today),
         refused=mine,
+        others=_others(found, student, code) if mine and mine.place == "fair" else 0,
     )
+
+
+def _others(found: Standing, student: Student, code: str) -> int:
+    """How many stand in the same place, for the tick that says they were seen."""
+    made = settling.typed_code(found.course, student.id, code)
+    return len(settling.same_place(found.course, grades_of(found.course, found.as_of), student.id, made))
 
 
 def _fields(settled: Settled | None) -> dict[str, str]:
@@ -130,7 +145,7 @@ def settle_one(section_id: int, student_id: str) -> ResponseReturnValue:
     found = instructor_standing(section_id)
     student = found.student(student_id)
     try:
-        new = _typed_settled(found.course, student)
+        new = _typed_settled(found, student)
     except Refused as error:
         return _page(found, (student_id, error))
     if new == found.course.settled.get(student_id):
@@ -141,8 +156,8 @@ def settle_one(section_id: int, student_id: str) -> ResponseReturnValue:
     return _page(standing(section_id))
 
 
-def _typed_settled(course: Course, student: Student) -> Settled | None:
-    form = request.form
+def _typed_settled(found: Standing, student: Student) -> Settled | None:
+    form, course = request.form, found.course
     if not form.get("grade", "").strip():
         return None
     typed = Settled(
@@ -154,8 +169,13 @@ def _typed_settled(course: Course, student: Student) -> Settled | None:
         form.get("never_attended") == "1",
         form.get("owed", "").strip() or None,
     )
-    grade = grade_of(course, student.id, settings().clock.today())
-    return settling.settle_one(course, student.id, typed, computed_code(course, student.id, grade))
+    grades = grades_of(course, found.as_of)
+    made = settling.settle_one(course, student.id, typed, computed_code(course, student.id, grades[student.id]))
+    before = course.settled.get(student.id)
+    if before is None or before.grade != made.grade:
+        others = settling.same_place(course, grades, student.id, made.grade)
+        settling.refuse_unseen(others, form.get("seen", ""))
+    return made
 
 
 def _day(field: str) -> date | None:
@@ -170,7 +190,7 @@ def _day(field: str) -> date | None:
 def take_rest(section_id: int) -> ResponseReturnValue:
     """Take every open grade as computed, in one act with one undo."""
     found = instructor_standing(section_id)
-    grades = grades_of(found.course, settings().clock.today())
+    grades = grades_of(found.course, found.as_of)
     taken = settling.take_as_computed(found.course, grades)
     if not taken:
         leave_notice("No open grade could be taken as computed.", trouble=True)

@@ -85,7 +85,7 @@ document.addEventListener("keydown", (event) => {
   if (!code || (event.key !== "Enter" && event.key !== "Escape")) return;
   if (event.key === "Escape") { code.value = code.defaultValue; return; }
   event.preventDefault();
-  const codes = [...document.querySelectorAll(".settle-table .code:not(.small)")];
+  const codes = [...document.querySelectorAll(".settle-table tr:not([hidden]) .code:not(.small)")];
   const next = codes[codes.indexOf(code) + (event.shiftKey ? -1 : 1)];
   if (next) { next.focus(); next.select(); } else { code.blur(); }
 });

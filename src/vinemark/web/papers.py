@@ -1,0 +1,95 @@
+"""Papers: a student's working and the audit, as a page to print and as PDF."""
+
+import hashlib
+import re
+
+from flask import Blueprint, Response, render_template, request
+from flask.typing import ResponseReturnValue
+
+from vinemark.core.audit import CHECKS, counts
+from vinemark.core.calculation import grade_of
+from vinemark.core.contributions import bars
+from vinemark.core.course import Student
+from vinemark.core.course_format import Refused
+from vinemark.core.entry import read_entry
+from vinemark.core.sentences import plan_text
+from vinemark.core.try_score import movers, with_score
+from vinemark.core.working import working
+from vinemark.exchange import course_file
+from vinemark.exchange.pdf import packaged_style, pdf_of
+from vinemark.web.context import Standing, require_sign_in, settings, standing
+
+blueprint = Blueprint("papers", __name__, url_prefix="/s/<int:section_id>/papers")
+blueprint.before_request(require_sign_in)
+
+
+def _paper(template: str, name: str, found: Standing, **values: object) -> ResponseReturnValue:
+    """The page, or with ?pdf its PDF."""
+    shown = {"at": found, "now": settings().clock.now(), "pdf": "pdf" in request.args, **values}
+    html = render_template(template, **shown)
+    if not shown["pdf"]:
+        return html
+    stem = re.sub(r"[^A-Za-z0-9]+", "-", f"{found.section.name.short} {name}").strip("-")
+    headers = {"Content-Disposition": f'inline; filename="{stem}.pdf"'}
+    return Response(pdf_of(html, packaged_style("paper.css")), mimetype="application/pdf", headers=headers)
+
+
+@blueprint.get("/working/<student_id>")
+def student_working(section_id: int, student_id: str) -> ResponseReturnValue:
+    """A student's whole working: categories, items, drops, shares, the picture, what would move it."""
+    found = standing(section_id)
+    student = found.student(student_id)
+    grade = grade_of(found.course, student.id, found.as_of)
+    return _paper(
+        "papers/working.html",
+        f"working {student.id}",
+        found,
+        student=student,
+        grade=grade,
+        working=working(found.course.plan, grade),
+        bars=bars(grade),
+        movers=movers(found.course, student.id, found.as_of)[:8],
+        items=[item for _, item in found.course.plan.items()],
+    )
+
+
+@blueprint.get("/try/<student_id>")
+def try_score(section_id: int, student_id: str) -> ResponseReturnValue:
+    """A score tried: what the grade would be; nothing is changed."""
+    found = standing(section_id)
+    return _tried(found, found.student(student_id))
+
+
+def _tried(found: Standing, student: Student) -> ResponseReturnValue:
+    course, typed = found.course, request.args.get("score", "")
+    item = course.plan.item(request.args.get("item", ""))
+    if item is None:
+        return "Choose an item.", 422
+    try:
+        cell = read_entry(typed, item, course.plan.scale).cell
+    except Refused as error:
+        return render_template("papers/_tried.html", refused=error, working=None), 422
+    grade = with_score(course, student.id, item.id, cell, found.as_of)
+    before = grade_of(course, student.id, found.as_of)
+    tried = working(course.plan, grade)
+    return render_template(
+        "papers/_tried.html", refused=None, working=tried, before=before, grade=grade, item=item, typed=typed
+    )
+
+
+@blueprint.get("/audit")
+def audit_document(section_id: int) -> ResponseReturnValue:
+    """The audit as a document: plan, checks run, findings and how each ended, who, when, and the data's digest."""
+    found = standing(section_id)
+    data = course_file.write(found.course)
+    return _paper(
+        "papers/audit.html",
+        "audit",
+        found,
+        plan_lines=plan_text(found.course.plan).splitlines(),
+        checks=list(CHECKS),
+        weighed=found.weighed,
+        counts=counts(found.open_findings),
+        names={s.id: s.name for s in found.course.students},
+        digest=hashlib.sha256(data.encode()).hexdigest(),
+    )

@@ -1,0 +1,37 @@
+/* The list of grades: filtered, sorted, and gone through by keyboard. */
+
+const show = document.getElementById("settle-show");
+const sort = document.getElementById("settle-sort");
+const body = document.querySelector(".settle-table tbody");
+const inOrder = body ? [...body.rows] : [];
+
+function filter() {
+  const wanted = show.value;
+  const rows = [...body.rows];
+  for (const row of rows) row.hidden = Boolean(wanted) && !row.dataset.states.split(" ").includes(wanted);
+  const shown = rows.filter((row) => !row.hidden).length;
+  document.getElementById("settle-count").textContent = `${shown} of ${rows.length} shown`;
+}
+
+function order() {
+  const names = inOrder.map((row) => row.id);
+  const rows = [...body.rows];
+  const by = { up: 1, down: -1 }[sort.value];
+  rows.sort((one, other) => by ? by * (Number(one.dataset.percent || -1) - Number(other.dataset.percent || -1)) : names.indexOf(one.id) - names.indexOf(other.id));
+  body.append(...rows);
+}
+
+show?.addEventListener("change", filter);
+sort?.addEventListener("change", order);
+
+/* "=" in a code field takes the computed grade and goes on to the next student. */
+body?.addEventListener("keydown", (event) => {
+  const code = event.target.closest(".code[data-computed]");
+  if (!code || event.key !== "=") return;
+  event.preventDefault();
+  if (!code.dataset.computed || code.readOnly) return;
+  code.value = code.dataset.computed;
+  code.dispatchEvent(new Event("change", { bubbles: true }));
+  const codes = [...body.querySelectorAll("tr:not([hidden]) .code[data-computed]")];
+  codes[codes.indexOf(code) + 1]?.focus();
+});

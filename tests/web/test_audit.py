@@ -1,0 +1,208 @@
+"""The audit over HTTP: found, mended, let stand and back again; cutoffs, papers, figures from elsewhere."""
+
+import io
+import json
+import re
+from dataclasses import replace
+from fractions import Fraction
+
+import pdfplumber
+import pytest
+
+from tests.web.conftest import CLOCK, Site
+from vinemark.core.audit import audit
+from vinemark.core.audit.finding import Finding
+from vinemark.core.calculation import grade_of
+from vinemark.core.class_calculation import grades_of
+from vinemark.core.contributions import bars
+from vinemark.core.course import Course
+from vinemark.core.number import fixed
+from vinemark.core.try_score import movers, with_score
+from vinemark.core.working import working
+from vinemark.exchange import course_file
+
+
+@pytest.fixture
+def hydr(site: Site) -> int:
+    return site.section("HYDR 230-01")
+
+
+def finding(site: Site, section: int, code: str) -> Finding:
+    return next(f for f in audit(site.course(section), CLOCK.today()) if f.code == code)
+
+
+def codes(site: Site, section: int) -> list[str]:
+    return [f.code for f in audit(site.course(section), CLOCK.today())]
+
+
+def test_the_demo_shows_at_least_twelve_codes(site: Site, hydr: int) -> None:
+    page = site.browser.get(f"/s/{hydr}/audit").text
+    assert len(set(re.findall(r"<code>([\w-]+)</code>", page))) >= 12
+
+
+def test_one_act_mends_a_score_and_is_undone(site: Site, hydr: int) -> None:
+    found = finding(site, hydr, "slipped-key")
+    page = site.browser.get(f"/s/{hydr}/audit", query_string={"place": found.place}).text
+    assert "Make it 8.5" in page
+    done = site.post(f"/s/{hydr}/audit/mend", place=found.place, key="m1").text
+    assert "make it 8.5" in done
+    assert site.course(hydr).cell(found.student or "", "q4") == Fraction("8.5")
+    assert not {"slipped-key", "over-points"} & set(codes(site, hydr))
+    entry = max(int(n) for n in re.findall(r"/history/undo/(\d+)", done))
+    site.post(f"/s/{hydr}/history/undo/{entry}", step="scores")
+    assert "slipped-key" in codes(site, hydr)
+    assert site.post(f"/s/{hydr}/audit/mend", place="nothing|||", key="m2").status_code == 404
+
+
+def test_one_act_counts_blanks_as_zero_in_rehearsal_and_adds_from_the_roster(site: Site, hydr: int) -> None:
+    waits = finding(site, hydr, "blank-waits")
+    page = site.post(f"/s/{hydr}/audit/mend", place=waits.place, key="b1").text
+    assert "Count blanks as 0 in every category, in rehearsal" in page
+    site.post(f"/s/{hydr}/plan/in-force", reason="as the syllabus says")
+    assert "blank-waits" not in codes(site, hydr)
+    newcomer = finding(site, hydr, "not-in-section")
+    assert "added from the registrar" in site.post(f"/s/{hydr}/audit/mend", place=newcomer.place, key="b2").text
+    assert site.course(hydr).student(newcomer.student or "")
+
+
+def test_a_finding_stands_with_a_reason_and_comes_back_when_its_facts_change(site: Site, hydr: int) -> None:
+    waits = finding(site, hydr, "blank-waits")
+    refused = site.post(f"/s/{hydr}/audit/stand", place=waits.place, reason="  ")
+    assert (refused.status_code, "say why it stands" in refused.text) == (422, True)
+    stop = finding(site, hydr, "weights-off")
+    assert "a stop cannot be let stand" in site.post(f"/s/{hydr}/audit/stand", place=stop.place, reason="no").text
+    page = site.post(f"/s/{hydr}/audit/stand", place=waits.place, reason="make-up on Monday", key="s1").text
+    assert "1 let stand" in page
+    assert "stands: make-up on Monday" in page
+    cell = {"student": waits.student, "item": "q1", "typed": "1"}
+    site.browser.post(f"/s/{hydr}/scores/cells", json={"cells": [cell], "key": "c"})
+    back = site.browser.get(f"/s/{hydr}/audit", query_string={"place": waits.place}).text
+    assert "came back, its facts changed" in back
+    assert "It stood before (make-up on Monday" in back
+    site.post(f"/s/{hydr}/audit/stand", place=waits.place, reason="still", key="s2")
+    taken_up = site.post(f"/s/{hydr}/audit/take-up", place=waits.place, key="s3").text
+    assert "let stand</span>" not in taken_up
+    entry = max(int(n) for n in re.findall(r"/history/undo/(\d+)", taken_up))
+    site.post(f"/s/{hydr}/history/undo/{entry}", step="history")
+    assert "stands: still" in site.browser.get(f"/s/{hydr}/audit").text
+
+
+def test_cutoffs_are_tried_then_rehearsed(site: Site, hydr: int) -> None:
+    before = site.course(hydr)
+    tried = site.post(f"/s/{hydr}/audit/cutoffs", htmx=True, **{"from-A-": "88.6"}).text
+    assert re.search(r"[1-9]\d* up, 0 down", tried)
+    assert "Nobody" in site.post(f"/s/{hydr}/audit/cutoffs", htmx=True, **{"from-A-": "90"}).text
+    wrong = site.post(f"/s/{hydr}/audit/cutoffs", htmx=True, **{"from-A-": "86"})
+    assert (wrong.status_code, "B+ from 87 is not below" in wrong.text) == (422, True)
+    assert site.post(f"/s/{hydr}/audit/cutoffs", htmx=True, **{"from-A": "much"}).status_code == 422
+    page = site.post(f"/s/{hydr}/audit/cutoffs/rehearse", key="r", **{"from-A-": "88.6"}).text
+    assert "Cutoffs moved, in rehearsal" in page
+    assert site.course(hydr) == before
+
+
+def test_another_section_of_the_course_stands_beside(site: Site, hydr: int) -> None:
+    assert "This section" not in site.browser.get(f"/s/{hydr}/audit").text
+    course = site.course(hydr)
+    copy = course_file.write(replace(course, section=replace(course.section, number="02")))
+    upload = {"course_file": (io.BytesIO(copy.encode()), "copy.json"), "key": "copy"}
+    site.browser.post("/sections/import", data=upload, follow_redirects=True)
+    page = site.browser.get(f"/s/{hydr}/audit").text
+    assert "HYDR 230-02, Fall 2026" in page
+
+
+def test_the_working_adds_up_for_every_student_of_every_section(demo_courses: list[Course]) -> None:
+    for course in demo_courses:
+        for student, grade in grades_of(course, CLOCK.today()).items():
+            total = sum((c.contributes or Fraction(0) for c in grade.categories), Fraction(0))
+            assert grade.uncapped is None or total == grade.uncapped, (course.section.short, student)
+            for category in grade.categories:
+                kept = [i for i in category.items if i.state in {"kept", "extra"}]
+                assert sum((i.earned or Fraction(0) for i in kept), Fraction(0)) == category.earned
+                assert sum((i.size or Fraction(0) for i in kept), Fraction(0)) == category.size
+            drawn = bars(grade)
+            assert sum(bar.filled for bar in drawn) <= 10 * (grade.uncapped or 0) + len(drawn)
+
+
+def test_the_working_as_a_page_and_as_pdf_says_the_same(site: Site, hydr: int) -> None:
+    course = site.course(hydr)
+    for student in course.students[:4]:
+        shown = working(course.plan, grade_of(course, student.id, CLOCK.today()))
+        page = site.browser.get(f"/s/{hydr}/papers/working/{student.id}").text
+        pdf = site.browser.get(f"/s/{hydr}/papers/working/{student.id}?pdf=1")
+        assert pdf.mimetype == "application/pdf"
+        with pdfplumber.open(io.BytesIO(pdf.data)) as read:
+            paper = "\n".join(sheet.extract_text() for sheet in read.pages)
+            assert len(read.pages) == 1
+        assert shown.headline
+        assert shown.exact
+        for words in (student.family_name, f"{shown.headline}%", shown.exact, "Field notebooks", "Blanks as 0"):
+            assert words in page
+            assert words in paper
+
+
+def test_what_would_move_it_does_move_it(demo_courses: list[Course]) -> None:
+    course = demo_courses[0]
+    for student in course.students[:12]:
+        before = grade_of(course, student.id, CLOCK.today())
+        for mover in movers(course, student.id, CLOCK.today()):
+            reached = with_score(course, student.id, mover.item.id, Fraction(mover.score), CLOCK.today())
+            tenth_less = Fraction(mover.score) - Fraction(1, 10)
+            short = with_score(course, student.id, mover.item.id, tenth_less, CLOCK.today())
+            assert reached.letter != before.letter
+            assert short.letter == before.letter
+
+
+def test_a_score_is_tried_and_nothing_changes(site: Site, hydr: int) -> None:
+    before, student = site.course(hydr), site.course(hydr).students[2].id
+    tried = site.browser.get(f"/s/{hydr}/papers/try/{student}?item=s1&score=200").text
+    assert "Nothing is changed" in tried
+    assert "now A" in tried
+    assert site.browser.get(f"/s/{hydr}/papers/try/{student}?item=s1&score=lots").status_code == 422
+    assert site.browser.get(f"/s/{hydr}/papers/try/{student}?item=none&score=1").status_code == 422
+    assert site.course(hydr) == before
+
+
+def test_the_audit_as_a_document(site: Site, hydr: int) -> None:
+    site.post(f"/s/{hydr}/audit/stand", place=finding(site, hydr, "twin").place, reason="two people", key="d")
+    page = site.browser.get(f"/s/{hydr}/papers/audit").text
+    for words in ("weights-off", "stands: two people (Maren Ostrander", "Checks run", "36: ", "Letters: A from 93"):
+        assert words in page
+    digest = re.search(r"<code>([0-9a-f]{64})</code>", page)
+    assert digest
+    exported = site.browser.get(f"/s/{hydr}/files/course").data
+    assert json.loads(exported)["section"]["course"] == "HYDR 230"
+    assert site.browser.get(f"/s/{hydr}/papers/audit?pdf=1").data.startswith(b"%PDF-")
+
+
+def test_figures_from_elsewhere_are_compared_and_explained(site: Site, hydr: int) -> None:
+    course = site.course(hydr)
+    other = replace(course.plan, categories=tuple(replace(c, blanks="zero") for c in course.plan.categories))
+    grades = grades_of(replace(course, plan=other), CLOCK.today())
+    rows = [f"{s.id},{fixed(grades[s.id].percent or Fraction(0), 2)}" for s in course.students]
+    data = "id,Total\n" + "\n".join(rows) + "\nL0,50\n"
+    upload = {"file": (io.BytesIO(data.encode()), "totals.csv")}
+    page = site.browser.post(f"/s/{hydr}/elsewhere", data=upload).text
+    assert re.search(r"<strong>34</strong> of 34 agree if blanks count as 0", page)
+    assert re.search(r"<h2>(2\d|3[0-3]) of 34 agree</h2>", page)
+    assert "L0" in page
+    nothing = {"file": (io.BytesIO(b"a,b\n1,2\n"), "x.csv")}
+    assert "has no column for the student" in site.browser.post(f"/s/{hydr}/elsewhere", data=nothing).text
+    assert site.browser.post(f"/s/{hydr}/elsewhere").status_code == 422
+
+
+def test_raising_one_student_shows_who_stands_in_the_same_place(site: Site, hydr: int) -> None:
+    course = site.course(hydr)
+    grades = grades_of(course, CLOCK.today())
+    with_b = sorted(
+        (s for s in course.enrolled() if grades[s.id].letter == "B"), key=lambda s: grades[s.id].percent or 0
+    )
+    lowest, best = with_b[0], with_b[-1]
+    address = f"/s/{hydr}/settle/student/{lowest.id}"
+    shown = site.post(address, htmx=True, grade="B+", reason="asked")
+    assert shown.status_code == 422
+    assert f"{len(with_b) - 1} others stand as high or higher" in shown.text
+    assert lowest.id not in site.course(hydr).settled
+    site.post(address, htmx=True, grade="B+", reason="asked", seen=str(len(with_b) - 1))
+    assert site.course(hydr).settled[lowest.id].grade == "B+"
+    alone = site.post(f"/s/{hydr}/settle/student/{best.id}", htmx=True, grade="B+", reason="asked")
+    assert alone.status_code == 200
