@@ -4,13 +4,25 @@ import re
 from base64 import b64encode
 from importlib.resources import files
 
-from weasyprint import CSS, HTML
-from weasyprint.text.fonts import FontConfiguration
-from weasyprint.urls import URLFetcher
+
+class NoPdfError(Exception):
+    """The libraries that PDFs are made with are not on this machine; the message names them."""
 
 
 def pdf_of(html: str, style: str) -> bytes:
-    """The PDF of a page with a style sheet, both as text; only data: addresses are read."""
+    """The PDF of a page with a style sheet, both as text; only data: addresses are read.
+
+    Raises NoPdfError where the machine lacks the libraries; every other page works without them.
+    """
+    try:
+        # Imported here: it loads libraries of the system, which a machine may lack.
+        from weasyprint import CSS, HTML
+        from weasyprint.text.fonts import FontConfiguration
+        from weasyprint.urls import URLFetcher
+    except OSError as error:
+        raise NoPdfError(
+            "PDFs need Pango: apt-get install libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0"
+        ) from error
     fetcher, fonts = URLFetcher(allowed_protocols=("data",)), FontConfiguration()
     page = HTML(string=html, url_fetcher=fetcher)
     sheet = CSS(string=style, url_fetcher=fetcher, font_config=fonts)

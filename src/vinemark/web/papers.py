@@ -3,7 +3,7 @@
 import hashlib
 import re
 
-from flask import Blueprint, Response, render_template, request
+from flask import Blueprint, Response, abort, render_template, request
 from flask.typing import ResponseReturnValue
 
 from vinemark.core.audit import CHECKS, counts
@@ -16,7 +16,7 @@ from vinemark.core.sentences import plan_text
 from vinemark.core.try_score import movers, with_score
 from vinemark.core.working import working
 from vinemark.exchange import course_file
-from vinemark.exchange.pdf import packaged_style, pdf_of
+from vinemark.exchange.pdf import NoPdfError, packaged_style, pdf_of
 from vinemark.web.context import Standing, require_sign_in, settings, standing
 
 blueprint = Blueprint("papers", __name__, url_prefix="/s/<int:section_id>/papers")
@@ -31,7 +31,10 @@ def _paper(template: str, name: str, found: Standing, **values: object) -> Respo
         return html
     stem = re.sub(r"[^A-Za-z0-9]+", "-", f"{found.section.name.short} {name}").strip("-")
     headers = {"Content-Disposition": f'inline; filename="{stem}.pdf"'}
-    return Response(pdf_of(html, packaged_style("paper.css")), mimetype="application/pdf", headers=headers)
+    try:
+        return Response(pdf_of(html, packaged_style("paper.css")), mimetype="application/pdf", headers=headers)
+    except NoPdfError as error:
+        abort(503, str(error))
 
 
 @blueprint.get("/working/<student_id>")
