@@ -5,12 +5,15 @@ from datetime import timedelta
 from fractions import Fraction
 
 from vinemark.core.audit.finding import Facts, Finding
-from vinemark.core.course import CodeRule, Settled, Student
+from vinemark.core.course import GRADING_BASES, CodeRule, Settled, Student
 from vinemark.core.letters import NEAR, letter_for, next_letter, rounded_percent, sorted_scale
 from vinemark.core.number import exact_text, fixed
 from vinemark.core.plan import Plan
 from vinemark.core.settling import last_work, passes
 from vinemark.core.working import percent_text
+
+Ranked = tuple[Student, int, Fraction]
+"""A student, the place of the settled letter from the top of the scale, and the exact percent."""
 
 
 def near_cutoff(facts: Facts) -> Iterator[Finding]:
@@ -149,15 +152,38 @@ def order_broken(facts: Facts) -> Iterator[Finding]:
         and (percent := facts.grades[student.id].percent) is not None
     ]  # fmt: skip
     named: dict[str, tuple[Student, Student]] = {}
-    for student, rank, percent in ranked:
-        for other, other_rank, other_percent in ranked:
-            same_basis = facts.course.grading_basis(student.id) == facts.course.grading_basis(other.id)
-            if same_basis and percent > other_percent and rank > other_rank:
-                for one, against in ((student, other), (other, student)):
-                    if facts.course.settled[one.id].grade != facts.grades[one.id].letter:
-                        named.setdefault(one.id, (one, against))
+    for basis in GRADING_BASES:
+        mine = [row for row in ranked if facts.course.grading_basis(row[0].id) == basis]
+        for student, other in _against_the_order(mine):
+            for one, against in ((student, other), (other, student)):
+                if facts.course.settled[one.id].grade != facts.grades[one.id].letter:
+                    named.setdefault(one.id, (one, against))
     for one, against in named.values():
         yield _out_of_order(facts, one, against)
+
+
+def _against_the_order(ranked: Sequence[Ranked]) -> Iterator[tuple[Student, Student]]:
+    """Pairs of which the first has the higher percent and the lower letter (the higher rank)."""
+    rising = sorted(ranked, key=lambda row: row[2])
+    # Where letters never fall as percents rise, there is no pair to look for.
+    if _ranks_fall(rising):
+        return
+    for student, rank, percent in ranked:
+        for other, other_rank, other_percent in ranked:
+            if rank > other_rank and percent > other_percent:
+                yield student, other
+
+
+def _ranks_fall(rising: Sequence[Ranked]) -> bool:
+    """Whether no percent has a lower letter than any lower percent, equal percents aside."""
+    best, best_of_lower, last = None, None, None
+    for _, rank, percent in rising:
+        if percent != last:
+            best_of_lower, last = best, percent
+        if best_of_lower is not None and rank > best_of_lower:
+            return False
+        best = rank if best is None else min(best, rank)
+    return True
 
 
 def _out_of_order(facts: Facts, one: Student, against: Student) -> Finding:

@@ -96,11 +96,19 @@ def twin(facts: Facts) -> Iterator[Finding]:
 
 def _pairs_alike(people: Sequence[Student]) -> Iterator[tuple[Student, Student]]:
     """Pairs with the same name either way round, the same address, or family names one letter apart."""
-    ready = [(s, _key(s), (s.email or "").strip().casefold()) for s in people]
-    for place, (other, key, email) in enumerate(ready):
-        for one, first_key, first_email in ready[:place]:
-            if key in {first_key, first_key[::-1]} or (email and email == first_email) or _one_letter(key, first_key):
-                yield one, other
+    by_name: dict[tuple[str, str], list[int]] = {}
+    by_email: dict[str, list[int]] = {}
+    by_given: dict[str, list[int]] = {}
+    keys = [_key(person) for person in people]
+    for place, (other, key) in enumerate(zip(people, keys, strict=True)):
+        email = (other.email or "").strip().casefold()
+        alike = {*by_name.get(key, ()), *by_name.get(key[::-1], ()), *(by_email.get(email, ()) if email else ())}
+        alike |= {n for n in by_given.get(key[1], ()) if _one_letter(key, keys[n])}
+        for earlier in sorted(alike):
+            yield people[earlier], other
+        by_name.setdefault(key, []).append(place)
+        by_given.setdefault(key[1], []).append(place)
+        by_email.setdefault(email, []).append(place)
 
 
 def _one_letter(key: tuple[str, str], other: tuple[str, str]) -> bool:

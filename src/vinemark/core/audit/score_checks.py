@@ -1,5 +1,6 @@
 """Checks of the scores."""
 
+from bisect import bisect_left
 from collections.abc import Iterator
 from fractions import Fraction
 from statistics import median
@@ -128,38 +129,43 @@ def slipped_key(facts: Facts) -> Iterator[Finding]:
     Low: 0.9 of 10 from a student with 8.5 to 9.5 elsewhere, on an item where nobody else is below 6.
     """
     items = list(facts.regular_items())
-    fractions = {
-        (s.id, i.id): n / i.points for s in facts.enrolled for _, i in items if (n := facts.number(s, i)) is not None
-    }
-    of_item = {i.id: [f for s in facts.enrolled if (f := fractions.get((s.id, i.id))) is not None] for _, i in items}
+    of_item: dict[str, list[Fraction]] = {}
     for student in facts.enrolled:
-        mine = [f for _, i in items if (f := fractions.get((student.id, i.id))) is not None]
+        mine: list[Fraction] = []
         for category, item in items:
-            fraction = fractions.get((student.id, item.id))
-            if fraction and len(mine) > 4 and len(of_item[item.id]) > 5:
-                slip = _slip(fraction, item.points, _without(mine, fraction), _without(of_item[item.id], fraction))
-                if slip is not None:
-                    yield _slipped(facts, student, category, item, slip)
+            number = facts.number(student, item)
+            # Few scores are so low or so high; only these are held against the student's and the item's others.
+            if not number or item.points < 10 * number < 40 * item.points:
+                continue
+            if not mine:
+                pairs = ((facts.number(student, i), i.points) for _, i in items)
+                mine = sorted(n / points for n, points in pairs if n is not None)
+            if item.id not in of_item:
+                numbers = (facts.number(s, item) for s in facts.enrolled)
+                of_item[item.id] = sorted(n / item.points for n in numbers if n is not None)
+            others = of_item[item.id]
+            if len(mine) > 4 and len(others) > 5:
+                meant = _meant(number / item.points, mine, others)
+                if meant is not None:
+                    yield _slipped(facts, student, category, item, meant * item.points)
 
 
-def _without(values: list[Fraction], one: Fraction) -> list[Fraction]:
-    rest = list(values)
-    rest.remove(one)
-    return rest
+def _meant(fraction: Fraction, mine: list[Fraction], others: list[Fraction]) -> Fraction | None:
+    """The fraction that was probably meant; None where this one is plausible. Both lists rise and hold it."""
+    if fraction >= 4:
+        highest = max(_but_one(mine, fraction)[-1], _but_one(others, fraction)[-1])
+        return fraction / 10 if fraction > 3 * highest and fraction / 10 <= 1 else None
+    for values in (mine, others):
+        lowest = next((f for f in _but_one(values, fraction) if f > 0), None)
+        if lowest is None or 2 * fraction >= lowest:
+            return None
+    return 10 * fraction if abs(10 * fraction - median(_but_one(mine, fraction))) <= WITHIN else None
 
 
-def _slip(fraction: Fraction, points: Fraction, mine: list[Fraction], others: list[Fraction]) -> Fraction | None:
-    """The score that was probably meant; None where this one is plausible."""
-    lowest = [min((f for f in values if f > 0), default=None) for values in (mine, others)]
-    if (
-        10 * fraction <= 1
-        and all(low is not None and 2 * fraction < low for low in lowest)
-        and abs(10 * fraction - median(mine)) <= WITHIN
-    ):
-        return 10 * fraction * points
-    if fraction >= 4 and fraction > 3 * max(*mine, *others) and fraction / 10 <= 1:
-        return fraction * points / 10
-    return None
+def _but_one(values: list[Fraction], one: Fraction) -> list[Fraction]:
+    """The values without one of those equal to this one."""
+    place = bisect_left(values, one)
+    return values[:place] + values[place + 1 :]
 
 
 def _slipped(facts: Facts, student: Student, category: Category, item: Item, meant: Fraction) -> Finding:
