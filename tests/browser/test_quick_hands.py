@@ -90,3 +90,28 @@ def test_with_the_server_gone_typing_goes_on_and_is_sent_when_it_is_back(
         wait(driver, "#kept", "All changes kept", seconds=30)
         query = "SELECT count(*) FROM score WHERE section_id = 1 AND item_id = 'n2' AND cell IN ('11', '12')"
         assert rows(stage.folder / "vinemark.sqlite", query)[0][0] >= 2
+
+
+SLOW_ANSWERS = """
+const send = XMLHttpRequest.prototype.send;
+XMLHttpRequest.prototype.send = function (body) { setTimeout(() => send.call(this, body), 800); };
+"""
+
+
+def test_a_menu_opened_before_an_answer_stays_open_when_it_comes(driver: webdriver.Chrome, folder: Path) -> None:
+    with Stage.demo(folder) as stage:
+        stage.sign_in(driver)
+        stage.open(driver, "HYDR 230-01", "plan")
+        driver.execute_script(SLOW_ANSWERS)
+        driver.find_element(By.ID, "rule-c4-blanks").send_keys(Keys.ENTER)
+        wait(driver, "#rule-c4-blanks[aria-expanded='true']")
+        ActionChains(driver).send_keys(Keys.ARROW_DOWN, Keys.ENTER).perform()
+        driver.find_element(By.ID, "rule-c4-split").send_keys(Keys.ENTER)
+        wait(driver, "#rule-c4-split[aria-expanded='true']")
+        ActionChains(driver).send_keys(Keys.ARROW_DOWN).perform()
+        chosen = driver.switch_to.active_element.text
+        assert chosen.startswith("by points")
+        wait(driver, "#rule-c4-blanks", "waits")
+        assert driver.switch_to.active_element.text == chosen
+        ActionChains(driver).send_keys(Keys.ENTER).perform()
+        wait(driver, "#rule-c4-split", "by points")

@@ -7,6 +7,11 @@ document.addEventListener("htmx:beforeSwap", () => {
   Idiomorph.defaults.ignoreActiveValue = document.activeElement.matches("input, textarea, select");
 });
 
+/* A menu that was opened while an answer was on its way stays open when the answer comes. */
+const OPEN = ".dropdown-menu.show, [data-bs-toggle='dropdown'][aria-expanded='true']";
+const OPENED_BY = new Set(["class", "style", "aria-expanded", "data-bs-popper", "data-popper-placement"]);
+Idiomorph.defaults.callbacks.beforeAttributeUpdated = (name, node) => !(OPENED_BY.has(name) && node.matches?.(OPEN));
+
 document.addEventListener("htmx:configRequest", (event) => {
   event.detail.headers["X-CSRFToken"] = csrf;
   if (event.detail.verb !== "get" && !event.detail.parameters.key) {
