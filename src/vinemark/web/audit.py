@@ -11,7 +11,6 @@ from vinemark.core.audit.mend import Mend, mend_of
 from vinemark.core.audit.stand import facts_of, reason_to_stand
 from vinemark.core.calculation import Grade
 from vinemark.core.class_calculation import grades_of
-from vinemark.core.course import Student
 from vinemark.core.course_format import Refused
 from vinemark.core.cutoffs import class_figures, moved_cutoffs
 from vinemark.core.distribution import strip
@@ -32,6 +31,7 @@ from vinemark.web.context import (
     standing,
 )
 from vinemark.web.plan import change_plan
+from vinemark.web.settle import add_entry
 
 blueprint = Blueprint("audit", __name__, url_prefix="/s/<int:section_id>/audit")
 blueprint.before_request(require_sign_in)
@@ -165,9 +165,7 @@ def _mend(found: Standing, finding: Finding, way: Mend) -> str:
     if way.add is not None:
         entry = found.course.records.entry(way.add) if found.course.records else None
         assert entry is not None  # noqa: S101
-        new = Student(entry.id, entry.family_name, entry.given_name)
-        settling.add_students(database(), act(found.id), [new], f"{new.plain_name} added from the roster")
-        leave_notice(f"{new.plain_name} added from the registrar’s roster.")
+        add_entry(found, entry)
     elif way.cells:
         changes = [Change(student, item, cell) for (student, item), cell in way.cells.items()]
         leave_notice(f"{done}.", scores.write_cells(database(), act(found.id), changes, done))

@@ -4,11 +4,10 @@ from flask import Blueprint, request
 from flask.typing import ResponseReturnValue
 
 from vinemark.core.course_format import Refused
-from vinemark.core.elsewhere import Comparison, Figure, compare, read_figure
+from vinemark.core.elsewhere import compare
 from vinemark.exchange.score_file import read_file
-from vinemark.exchange.score_matching import PERSON, Matching, match_columns, match_rows
-from vinemark.exchange.tables import Table, cell_at
-from vinemark.web.context import Standing, page, require_sign_in, standing
+from vinemark.exchange.totals_file import read_totals
+from vinemark.web.context import page, require_sign_in, standing
 
 blueprint = Blueprint("elsewhere", __name__, url_prefix="/s/<int:section_id>/elsewhere")
 blueprint.before_request(require_sign_in)
@@ -30,29 +29,8 @@ def look(section_id: int) -> ResponseReturnValue:
     data = upload.read()
     upload.close()
     try:
-        column, unknown, result = _compared(found, read_file(data).table)
+        totals = read_totals(read_file(data).table, found.course)
     except Refused as error:
         return page("elsewhere", found, 422, error=f"{upload.filename} {error.reason}.", result=None)
-    return page("elsewhere", found, error="", result=result, column=column, unknown=unknown, name=upload.filename)
-
-
-def _compared(found: Standing, table: Table) -> tuple[str, list[str], Comparison]:
-    """The column compared, the rows of nobody known, and the comparison."""
-    course = found.course
-    columns = match_columns(table, course, Matching())
-    if not any(column.target in PERSON for column in columns):
-        raise Refused("file", "has no column for the student id, e-mail address or name")
-    letters = [row.letter for row in course.plan.scale]
-    rows = match_rows(table, columns, course, Matching())
-    best: tuple[str, dict[str, Figure]] = ("", {})
-    for column in columns:
-        if column.target in PERSON:
-            continue
-        read = {m.student: read_figure(cell_at(m.row, column.place), letters) for m in rows if m.student}
-        figures = {student: figure for student, figure in read.items() if figure is not None}
-        total = any(word in column.heading.casefold() for word in ("total", "final", "percent", "grade", "letter"))
-        if figures and (len(figures), total) > (len(best[1]), False) and (total or not column.target):
-            best = (column.heading, figures)
-    if not best[1]:
-        raise Refused("file", "has no column of percents or letters beside the students")
-    return best[0], [m.says for m in rows if m.student is None], compare(course, best[1], found.as_of)
+    result = compare(found.course, totals.figures, found.as_of)
+    return page("elsewhere", found, error="", result=result, totals=totals, name=upload.filename)

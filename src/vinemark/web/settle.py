@@ -13,7 +13,7 @@ from vinemark.core.audit import Finding
 from vinemark.core.audit.finding import stops_by_student
 from vinemark.core.calculation import Grade
 from vinemark.core.class_calculation import grades_of
-from vinemark.core.course import Settled, Student
+from vinemark.core.course import RosterEntry, Settled, Student
 from vinemark.core.course_format import Refused
 from vinemark.core.plan import Item
 from vinemark.core.settling import computed_code
@@ -226,10 +226,13 @@ def add_from_roster(section_id: int, student_id: str) -> ResponseReturnValue:
     if entry is None:
         abort(404)
     if found.course.student(student_id) is None:
-        new = Student(entry.id, entry.family_name, entry.given_name)
-        try:
-            store.add_students(database(), act(section_id), [new], f"{new.plain_name} added from the roster")
-            leave_notice(f"{new.plain_name} added from the registrar’s roster.")
-        except AlreadyDoneError:
-            pass
+        with suppress(AlreadyDoneError):
+            add_entry(found, entry)
     return redirect(url_for("settle.show", section_id=section_id))
+
+
+def add_entry(found: Standing, entry: RosterEntry) -> None:
+    """Put a person of the roster into the section, and say so."""
+    new = Student(entry.id, entry.family_name, entry.given_name)
+    store.add_students(database(), act(found.id), [new], f"{new.plain_name} added from the roster")
+    leave_notice(f"{new.plain_name} added from the registrar’s roster.")
