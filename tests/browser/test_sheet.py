@@ -219,6 +219,17 @@ def typed_twice_before_an_answer(driver: webdriver.Chrome, stage: Stage, folder:
     assert kept_cells(folder, "q1")[8] == "4"
 
 
+def refused_after_one_that_was_kept(driver: webdriver.Chrome, stage: Stage) -> None:
+    driver.find_element(By.ID, place(driver, 9, "q1")).click()
+    stage.stop("app")
+    keys(driver, "3", Keys.ENTER, Keys.ARROW_UP, "lots", Keys.ENTER)
+    wait(driver, "#kept", "2 not kept yet")
+    stage.start("app", "serve", "--port", str(stage.port))
+    wait(driver, f"#{place(driver, 9, 'q1')}.refused", "lots", 30)
+    keys(driver, Keys.ARROW_UP, Keys.ESCAPE)
+    assert text(driver, 9, "q1") == "3"
+
+
 def a_file_is_matched_and_taken(driver: webdriver.Chrome, stage: Stage, folder: Path) -> None:
     names = [e.text for e in driver.find_elements(By.CSS_SELECTOR, "#sheet tbody .who")[:3]]
     file = folder / "back.csv"
@@ -260,6 +271,7 @@ def test_the_sheet(driver: webdriver.Chrome, folder: Path) -> None:
         fill_down_and_clear(driver, folder)
         a_lost_connection_through_a_reload(driver, stage, folder)
         typed_twice_before_an_answer(driver, stage, folder)
+        refused_after_one_that_was_kept(driver, stage)
         two_tabs(driver, folder)
 
 

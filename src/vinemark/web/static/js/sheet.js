@@ -38,7 +38,10 @@ function answered(change, { rows, feet, refused, conflicts, remark, entry, kept_
   const same = (one) => (other) => other.student === one.student && other.item === one.item;
   for (const one of change.cells) {
     const cell = cellOf(one);
-    if (cell && pending(cell) && !refused.some(same(one)) && !conflicts.some(same(one))) rebase(one, textIn(read, one));
+    if (cell && pending(cell) && !refused.some(same(one)) && !conflicts.some(same(one))) {
+      cell.dataset.kept = textIn(read, one);
+      rebase(one, cell.dataset.kept);
+    }
     if (!cell || pending(cell)) continue;
     cell.classList.remove("sending", "refused", "conflict");
     delete cell.dataset.typed;
