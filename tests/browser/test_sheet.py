@@ -5,6 +5,7 @@ import sqlite3
 from pathlib import Path
 
 import pytest
+from openpyxl import Workbook
 from selenium import webdriver
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
@@ -230,6 +231,38 @@ def refused_after_one_that_was_kept(driver: webdriver.Chrome, stage: Stage) -> N
     assert text(driver, 9, "q1") == "3"
 
 
+def odd_files_are_refused_or_shown(driver: webdriver.Chrome, stage: Stage, folder: Path) -> None:
+    """Each through the form: what it says, and that nothing of it is kept."""
+    before = kept_cells(folder, "q3")
+    connection = sqlite3.connect(folder / "demo" / "vinemark.sqlite")
+    number = connection.execute("SELECT min(id) FROM student WHERE section_id = 1").fetchone()[0]
+    connection.close()
+    formula, empty = Workbook(), Workbook()
+    for row in (["id", "Map quiz 3"], [number, "=4+4"]):
+        formula.active.append(row)
+    formula.save(folder / "formula.xlsx")
+    empty.save(folder / "empty.xlsx")
+    texts = {
+        "bars.csv": f"id|Map quiz 3\n{number}|1\n",
+        "twice.csv": f"id,Map quiz 3\n{number},1\n{number},2\n",
+        "one.csv": "id\nx\n",
+    }
+    for name, content in texts.items():
+        (folder / name).write_text(content)
+    for name, words in (
+        ("bars.csv", "Take 1 of 1"),
+        ("twice.csv", "stands on line 2 already"),
+        ("formula.xlsx", "is a formula without a value (=4+4)"),
+        ("empty.xlsx", "empty.xlsx has nothing in it"),
+        ("one.csv", "one.csv has only one column"),
+    ):
+        driver.get(f"{stage.url}/s/1/scores/files")
+        driver.find_element(By.ID, "f-file").send_keys(str(folder / name))
+        driver.find_element(By.CSS_SELECTOR, "main .btn-must").click()
+        wait(driver, "main", words)
+    assert kept_cells(folder, "q3") == before
+
+
 def a_file_is_matched_and_taken(driver: webdriver.Chrome, stage: Stage, folder: Path) -> None:
     names = [e.text for e in driver.find_elements(By.CSS_SELECTOR, "#sheet tbody .who")[:3]]
     file = folder / "back.csv"
@@ -243,6 +276,8 @@ def a_file_is_matched_and_taken(driver: webdriver.Chrome, stage: Stage, folder: 
     driver.find_element(By.ID, "f-file").send_keys(str(junk))
     driver.find_element(By.CSS_SELECTOR, "main .btn-must").click()
     wait(driver, "#f-file-hint", "junk.csv is larger than 5 MB")
+    odd_files_are_refused_or_shown(driver, stage, folder)
+    driver.get(f"{stage.url}/s/1/scores/files")
     driver.find_element(By.ID, "f-file").send_keys(str(file))
     driver.find_element(By.CSS_SELECTOR, "main .btn-must").click()
     wait(driver, ".near", "like Map quiz 2").click()

@@ -159,6 +159,9 @@ def test_a_score_is_tried_and_nothing_changes(site: Site, hydr: int) -> None:
     assert "now A" in tried
     assert site.browser.get(f"/s/{hydr}/papers/try/{student}?item=s1&score=lots").status_code == 422
     assert site.browser.get(f"/s/{hydr}/papers/try/{student}?item=none&score=1").status_code == 422
+    margin = site.browser.get(f"/s/{hydr}/papers/moves/{student}?item=s1").text
+    assert "Survey report: 179 → " in margin
+    assert '<option value="s1" selected>' in margin
     assert site.course(hydr) == before
 
 

@@ -53,6 +53,22 @@ def student_working(section_id: int, student_id: str) -> ResponseReturnValue:
         bars=bars(grade),
         movers=movers(found.course, student.id, found.as_of)[:8],
         items=[item for _, item in found.course.plan.items()],
+        item=None,
+    )
+
+
+@blueprint.get("/moves/<student_id>")
+def moves(section_id: int, student_id: str) -> ResponseReturnValue:
+    """For the margin: the single scores that would bring a better letter, and one to try."""
+    found = standing(section_id)
+    student, course = found.student(student_id), found.course
+    return render_template(
+        "papers/_moves.html",
+        at=found,
+        student=student,
+        item=course.plan.item(request.args.get("item", "")),
+        items=[item for _, item in course.plan.items()],
+        movers=movers(course, student.id, found.as_of)[:5],
     )
 
 

@@ -10,6 +10,7 @@ from flask.typing import ResponseReturnValue
 
 from vinemark.core.calculation import grade_of
 from vinemark.core.column import ACTIONS, ColumnChange, column_change
+from vinemark.core.contributions import bars
 from vinemark.core.course import Student
 from vinemark.core.course_format import Refused, day
 from vinemark.core.distribution import strip
@@ -208,6 +209,7 @@ def _margin(
         working=working(course.plan, grade),
         plan=course.plan,
         line=strip(course.plan, {student.id: grade}, frozenset()),
+        bars=bars(grade),
         refused=refused,
         late=late,
         form=request.form,
