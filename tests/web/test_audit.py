@@ -156,7 +156,7 @@ def test_a_score_is_tried_and_nothing_changes(site: Site, hydr: int) -> None:
     before, student = site.course(hydr), site.course(hydr).students[2].id
     tried = site.browser.get(f"/s/{hydr}/papers/try/{student}?item=s1&score=200").text
     assert "Nothing is changed" in tried
-    assert "now A" in tried
+    assert "instead of A" in tried
     assert site.browser.get(f"/s/{hydr}/papers/try/{student}?item=s1&score=lots").status_code == 422
     assert site.browser.get(f"/s/{hydr}/papers/try/{student}?item=none&score=1").status_code == 422
     margin = site.browser.get(f"/s/{hydr}/papers/moves/{student}?item=s1").text
