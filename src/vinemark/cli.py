@@ -1,4 +1,4 @@
-"""The command line: serve, office, user, compute, audit, read-syllabus, demo."""
+"""The command line: serve, office, user, compute, audit, read-syllabus, verify, demo."""
 
 import getpass
 import json
@@ -9,6 +9,7 @@ import socket
 import subprocess
 import sys
 import time
+from collections.abc import Callable
 from datetime import date
 from pathlib import Path
 from typing import Any
@@ -25,6 +26,8 @@ from vinemark.core.course_format import day as read_day
 from vinemark.core.results import results
 from vinemark.core.syllabus import read_syllabus
 from vinemark.core.syllabus.written import as_json
+from vinemark.delivery import Postman
+from vinemark.exchange.archive import read as read_archive
 from vinemark.exchange.course_file import read_bytes
 from vinemark.exchange.results_csv import results_csv
 from vinemark.exchange.syllabus_file import read_text
@@ -60,8 +63,11 @@ def _refuse_taken(port: int, option: str) -> None:
             _fail(f"port {port} is taken; choose another with {option}")
 
 
-def _run_server(app: Flask, host: str, port: int) -> None:
-    """Gunicorn with one process and threads: SQLite's writers wait for one another anyway."""
+def _run_server(app: Flask, host: str, port: int, on_start: Callable[[], None] = lambda: None) -> None:
+    """Gunicorn with one process and threads: SQLite's writers wait for one another anyway.
+
+    `on_start` runs in the process that serves.
+    """
 
     class Server(BaseApplication):  # type: ignore[misc]
         def load_config(self) -> None:
@@ -78,6 +84,7 @@ def _run_server(app: Flask, host: str, port: int) -> None:
                     self.cfg.set(key, value)
 
         def load(self) -> Flask:
+            on_start()
             return app
 
     Server().run()
@@ -89,7 +96,10 @@ def _run_server(app: Flask, host: str, port: int) -> None:
 def serve(host: str, port: int) -> None:
     """Serve Vine Mark."""
     _refuse_taken(port, "--port")
-    _run_server(create_app(from_environment()), host, port)
+    settings = from_environment()
+    app = create_app(settings)
+    postman = Postman(settings.database, app.extensions["vinemark.office"], settings.clock, settings.deliver_seconds)
+    _run_server(app, host, port, postman.start)
 
 
 @main.command()
@@ -159,6 +169,20 @@ def audit_command(course_file: str, as_of: str | None) -> None:
         _fail(f"{course_file}: {error.strerror}")
     else:
         sys.stdout.buffer.write((json.dumps(found, ensure_ascii=False) + "\n").encode())
+
+
+@main.command()
+@click.argument("file")
+def verify(file: str) -> None:
+    """Check a section archive: every file, signed copy, sending and receipt against its digest."""
+    try:
+        found = read_archive(Path(file).read_bytes())
+    except Refused as error:
+        _fail(" ".join(str(error).split()))
+    except OSError as error:
+        _fail(f"{file}: {error.strerror}")
+    else:
+        click.echo("\n".join([*found.lines, "The archive holds together."]))
 
 
 @main.command()

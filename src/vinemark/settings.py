@@ -2,7 +2,7 @@
 
 import os
 from dataclasses import dataclass, field
-from datetime import date
+from datetime import date, time
 from typing import NamedTuple
 
 from vinemark.clock import Clock
@@ -21,6 +21,8 @@ SETTINGS = (
     Setting("VINEMARK_OFFICE_URL", "http://127.0.0.1:8601", "address of the registrar's office"),
     Setting("VINEMARK_OFFICE_TOKEN", "", "token by which the office knows this application"),
     Setting("VINEMARK_DAY", "", "a day to stand in for today, YYYY-MM-DD (for a demo)"),
+    Setting("VINEMARK_TIME", "", "a time of day to start from, HH:MM (for a demo)"),
+    Setting("VINEMARK_DELIVER_SECONDS", "20", "how often what waits for the office is tried again; 0 for never"),
     Setting("VINEMARK_DEMO", "", "1 lists the demo people on the sign-in page"),
     Setting("VINEMARK_SECURE_COOKIES", "", "1 sends cookies over https only (set it behind a TLS proxy)"),
     Setting("VINEMARK_SECRET", "", "secret for sessions; by default kept in a file beside the database"),
@@ -38,6 +40,7 @@ class Settings:
     demo: bool = False
     secure_cookies: bool = False
     secret: str = ""
+    deliver_seconds: int = 0
     cheap_hashes: bool = False
     """Only for tests: a password hash that takes no time."""
 
@@ -45,12 +48,14 @@ class Settings:
 def from_environment() -> Settings:
     """The settings of the environment."""
     value = {setting.name: os.environ.get(setting.name, setting.default) for setting in SETTINGS}
-    day = value["VINEMARK_DAY"]
+    day, begins = value["VINEMARK_DAY"], value["VINEMARK_TIME"]
+    clock = Clock(date.fromisoformat(day) if day else None)
     return Settings(
         database=value["VINEMARK_DATABASE"],
         office_url=value["VINEMARK_OFFICE_URL"],
         office_token=value["VINEMARK_OFFICE_TOKEN"],
-        clock=Clock(date.fromisoformat(day) if day else None),
+        clock=clock.starting(time.fromisoformat(begins)) if begins else clock,
+        deliver_seconds=int(value["VINEMARK_DELIVER_SECONDS"]),
         demo=value["VINEMARK_DEMO"] == "1",
         secure_cookies=value["VINEMARK_SECURE_COOKIES"] == "1",
         secret=value["VINEMARK_SECRET"],

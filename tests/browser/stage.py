@@ -41,6 +41,9 @@ class Stage:
     folder: Path
     port: int = field(default_factory=free_port)
     office_port: int = field(default_factory=free_port)
+    day: str = "2026-12-19"
+    time: str = "10:20"
+    deliver_seconds: int = 0
     processes: dict[str, subprocess.Popen[bytes]] = field(default_factory=dict)
 
     @classmethod
@@ -88,7 +91,9 @@ class Stage:
             "VINEMARK_DATABASE": str(self.folder / "vinemark.sqlite"),
             "VINEMARK_OFFICE_URL": self.office_url,
             "VINEMARK_OFFICE_TOKEN": TOKEN,
-            "VINEMARK_DAY": "2026-12-19",
+            "VINEMARK_DAY": self.day,
+            "VINEMARK_TIME": self.time,
+            "VINEMARK_DELIVER_SECONDS": str(self.deliver_seconds),
             "VINEMARK_DEMO": "1",
         }
         command = [sys.executable, "-m", "vinemark.cli", *arguments]

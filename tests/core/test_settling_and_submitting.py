@@ -7,10 +7,10 @@ from fractions import Fraction
 
 import pytest
 
-from tests.builders import AFTER, category, course, items, plan, roster
+from tests.builders import AFTER, TERM, category, course, items, plan, roster
 from vinemark.core.audit import audit
 from vinemark.core.calculation import grade_of
-from vinemark.core.course import Course, RosterEntry, Settled
+from vinemark.core.course import Course, NeverAttended, RosterEntry, Settled
 from vinemark.core.course_format import Refused
 from vinemark.core.plan import Category
 from vinemark.core.settling import (
@@ -23,12 +23,16 @@ from vinemark.core.settling import (
 )
 from vinemark.core.standing import Sent, stem
 from vinemark.core.submission import (
+    AtTheOffice,
     HeldRow,
     Row,
+    code_column,
     compare,
     digest,
     left,
+    midterm_findings,
     plan_stops,
+    proof_lines,
     sendable,
     sending_row,
     submission_rows,
@@ -123,14 +127,14 @@ SETTLED = {"ada": Settled("B"), "bo": Settled("P"), "cy": Settled("F")}
 
 
 def rows(of: Course, held: dict[str, HeldRow] | None = None, refused: dict[str, str] | None = None) -> list[Row]:
-    return submission_rows(of, audit(of, AFTER, submitting=True), held or {}, refused or {})
+    return submission_rows(of, audit(of, AFTER, submitting=True), AtTheOffice(held or {}, refused or {}))
 
 
 def test_a_stop_about_one_student_stops_that_row_only() -> None:
     found = {row.student_id: row for row in rows(klass(SETTLED))}
     assert [found[s].state for s in ("ada", "bo", "cy")] == ["ready", "ready", "stopped"]
     assert [f.code for f in found["cy"].stops] == ["needs-last-attended"]
-    assert [row.id for row in sendable(found.values())] == ["ada", "bo"]
+    assert [row.id for row in sendable(klass(SETTLED), found.values())] == ["ada", "bo"]
     assert left(found.values()) == 3
 
 
@@ -145,6 +149,60 @@ def test_received_rows_are_done_and_changed_ones_can_be_corrected() -> None:
     states = {row.student_id: row.state for row in rows(of, held, {"cy": "no date"})}
     assert states == {"ada": "received", "bo": "to correct", "cy": "stopped"}
     assert left(rows(of, held)) == 2
+
+
+def test_rows_on_their_way_are_signed_until_they_change_or_arrive() -> None:
+    of = klass(SETTLED)
+    there = AtTheOffice(on_the_way={"ada": HeldRow("ada", "B"), "bo": HeldRow("bo", "NP")})
+    found = submission_rows(of, audit(of, AFTER, submitting=True), there)
+    assert [row.state for row in found] == ["signed", "ready", "stopped"]
+    assert ([row.id for row in sendable(of, found)], left(found)) == (["bo"], 3)
+
+
+def test_once_posted_a_row_that_is_held_otherwise_is_not_to_be_sent_again() -> None:
+    of = klass(SETTLED)
+    there = AtTheOffice({"ada": HeldRow("ada", "C"), "bo": HeldRow("bo", "P")}, posted=True)
+    found = submission_rows(of, audit(of, AFTER, submitting=True), there)
+    assert [row.state for row in found] == ["changed since", "received", "stopped"]
+    assert sendable(of, found) == []
+
+
+@pytest.mark.parametrize(("said", "row"), [
+    ("first_day", HeldRow("cy", "F", TERM.starts.isoformat())),
+    ("zero_hours", HeldRow("cy", "F", None, True)),
+])  # fmt: skip
+def test_never_attended_is_said_as_the_office_wants_it(said: NeverAttended, row: HeldRow) -> None:
+    """Common practice, no source: the term's first day at one school, zero hours at another."""
+    of = klass(SETTLED)
+    assert of.records is not None
+    asks = replace(of, records=replace(of.records, never_attended=said))
+    assert sending_row(asks, "cy", Settled("F", never_attended=True)) == row
+
+
+def test_the_midterm_run_sends_codes_alone_and_no_date_stops_it() -> None:
+    of = replace(klass(SETTLED), midterm={"ada": Settled("C"), "cy": Settled("F")}).for_run("midterm")
+    found = submission_rows(of, midterm_findings(of, AFTER), AtTheOffice())
+    assert [(row.student_id, row.state) for row in found] == [("ada", "ready"), ("bo", "stopped"), ("cy", "ready")]
+    assert sendable(of, found) == [HeldRow("ada", "C"), HeldRow("cy", "F")]
+    assert of.for_run("final").settled == SETTLED
+    assert settle_one(of, "cy", Settled("F"), "F") == Settled("F")
+
+
+def test_the_plan_and_dates_stop_no_midterm() -> None:
+    of = replace(klass(SETTLED), plan=plan(category("100", weight="90"))).for_run("midterm")
+    assert {f.code for f in midterm_findings(of, AFTER)} == {"unsettled"}
+
+
+def test_the_proof_sheet_stands_in_the_rosters_order_with_what_is_beside() -> None:
+    of = replace(klass({"cy": Settled("F", last_attended=date(2026, 11, 2)), "ada": Settled("B")}))
+    grades = {s.id: grade_of(of, s.id, AFTER) for s in of.students}
+    lines = proof_lines(of, rows(of), grades)
+    assert [(x.student_id, x.percent, x.letter, x.settled, x.beside, x.state) for x in lines] == [
+        ("ada", "85.00", "B", "B", "", "ready"),
+        ("bo", "65.00", "D", "", "", "stopped"),
+        ("cy", "40.00", "F", "F", "last attended 2026-11-02", "ready"),
+    ]
+    assert code_column(rows(of)) == "B\n\nF"
 
 
 def test_withdrawn_and_set_aside_students_are_not_left_to_do() -> None:
@@ -179,7 +237,7 @@ def test_reading_back_finds_every_difference() -> None:
 
 def test_the_stem_says_where_a_section_stands() -> None:
     of = klass(SETTLED)
-    held = {s: sending_row(s, settled) for s, settled in SETTLED.items()}
+    held = {s: sending_row(of, s, settled) for s, settled in SETTLED.items()}
     before = stem(of, audit(of, AFTER), Sent({}))
     assert [(n.words, n.done) for n in before] == [
         ("weights fill 100", True), ("no blanks left", True), ("1 stop", False), ("3 of 3", True),

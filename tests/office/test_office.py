@@ -1,5 +1,7 @@
 """The office over its real interface, and what its client makes of trouble."""
 
+import io
+import json
 from collections.abc import Iterator
 from datetime import date, datetime, time
 from pathlib import Path
@@ -10,16 +12,24 @@ import pytest
 from flask import Flask
 
 from vinemark.clock import Clock
+from vinemark.core.grade_change import request_values
 from vinemark.core.submission import HeldRow, digest
-from vinemark.demo.build import SCHOOL
-from vinemark.office import ledger
+from vinemark.exchange import office_file
+from vinemark.office import ledger, ledger_grades
 from vinemark.office.app import OfficeSettings, create_office
-from vinemark.office.client import OfficeClient, OfficeDownError, OfficeRefusedError
+from vinemark.office.client import OfficeBusyError, OfficeClient, OfficeDownError, OfficeRefusedError
+from vinemark.office.ledger import Weather
+from vinemark.office.schools import LAKESIDE, LARKMOOR
 from vinemark.store.database import Connection, connect
 
 TERM = {"code": "T", "name": "Fall 2026", "starts": "2026-08-31", "ends": "2026-12-18"}
+RUNS = {
+    "midterm": ("2026-10-12T08:00:00", "2026-10-19T17:00:00"),
+    "final": ("2026-12-14T08:00:00", "2026-12-21T17:00:00"),
+}
 SECTION = {"ref": "R1", "term": "T", "course": "BRYO 110", "title": "Mosses", "number": "01", "instructor": "t@x"}
 PEOPLE = [("L1", "enrolled", "letter"), ("L2", "enrolled", "pass"), ("L3", "withdrawn", "letter")]
+PERSON = {"family_name": "Ode", "given_name": "", "email": None, "status": "enrolled", "basis": "letter"}
 KEY = "0123456789abcdef"
 
 
@@ -28,8 +38,8 @@ def office(tmp_path: Path) -> Flask:
     path = tmp_path / "office.sqlite"
     app = create_office(OfficeSettings(str(path), "token", Clock(date(2026, 12, 19), time(9, 30))))
     connection = connect(path)
-    ledger.set_school(connection, "Larkmoor College", SCHOOL)
-    ledger.add_term(connection, {**TERM, "opens": "2026-12-14T08:00:00", "due": "2026-12-21T17:00:00"})
+    ledger.set_school(connection, LARKMOOR)
+    ledger.add_term(connection, TERM, RUNS)
     names = {"family_name": "Ode", "given_name": "Marit", "email": None}
     ledger.add_section(connection, SECTION, [{"id": i, "status": s, "basis": b, **names} for i, s, b in PEOPLE])
     connection.close()
@@ -61,7 +71,10 @@ def test_sections_rosters_and_rules_are_pulled(office: Flask) -> None:
     found = client(office).roster("R1")
     assert [(r.id, r.status, r.basis) for r in found.records.roster] == PEOPLE
     assert found.records.incomplete_limit_days == 365
-    assert found.section.due == datetime(2026, 12, 21, 17)
+    assert found.section.windows["final"].due == datetime(2026, 12, 21, 17)
+    assert [str(transfer) for transfer in found.hours.transfers] == ["12:00 to 12:20", "23:30 to 00:15"]
+    assert found.layout is not None
+    assert found.layout.headings[:3] == ["Batch", "Section", "Student Id"]
 
 
 def test_each_row_is_accepted_or_refused_with_its_reason(office: Flask) -> None:
@@ -87,9 +100,9 @@ def test_each_row_is_accepted_or_refused_with_its_reason(office: Flask) -> None:
     [
         (HeldRow("L1", "F"), "F needs the last date of attendance"),
         (HeldRow("L1", "F", "2026-08-30"), "the last date of attendance must lie between"),
-        (HeldRow("L1", "F", "2026-11-02", never_attended=True), "never attended is said beside"),
+        (HeldRow("L1", "F", "2026-11-02", never_attended=True), "who never attended is reported with the first day"),
         (HeldRow("L1", "F", "2026-11-02"), None),
-        (HeldRow("L1", "F", never_attended=True), None),
+        (HeldRow("L1", "F", "2026-08-31"), None),
         (HeldRow("L1", "W"), "W is set by the office alone"),
         (HeldRow("L1", "E"), "E is not a code of this school"),
         (HeldRow("L1", "I", finish_by="2027-05-01"), "I needs a fallback grade"),
@@ -116,7 +129,7 @@ def test_a_later_sending_brings_refused_and_corrected_rows_until_posted(office: 
     send(office, HeldRow("L1", "A"))
     second = send(office, HeldRow("L1", "B"), HeldRow("L2", "P"), key=KEY + "2")
     assert second["number"] == "R-2026-00002"
-    ledger.post(ledger_of, "R1", "final", datetime(2026, 12, 19, 12))
+    ledger_grades.post(ledger_of, "R1", "final", datetime(2026, 12, 19, 12))
     with pytest.raises(OfficeRefusedError, match="posted"):
         send(office, HeldRow("L1", "C"), key=KEY + "3")
     held = client(office).held("R1", "final")
@@ -136,11 +149,186 @@ def test_what_is_refused_as_a_whole(office: Flask) -> None:
         client(office).roster("R9")
 
 
-@pytest.mark.parametrize(("day", "reason"), [(date(2026, 12, 13), "opens"), (date(2026, 12, 22), "closed")])
-def test_outside_its_window_the_office_takes_nothing(tmp_path: Path, office: Flask, day: date, reason: str) -> None:
-    late = create_office(OfficeSettings(str(tmp_path / "office.sqlite"), "token", Clock(day)))
-    with pytest.raises(OfficeRefusedError, match=reason):
-        send(late, HeldRow("L1", "A"))
+def at(tmp_path: Path, day: date, hour: time) -> Flask:
+    return create_office(OfficeSettings(str(tmp_path / "office.sqlite"), "token", Clock(day, hour)))
+
+
+def test_outside_its_window_the_office_takes_nothing(tmp_path: Path, office: Flask) -> None:
+    with pytest.raises(OfficeBusyError, match="final run opens 2026-12-14, 08:00") as early:
+        send(at(tmp_path, date(2026, 12, 13), time(9)), HeldRow("L1", "A"))
+    assert early.value.until == datetime(2026, 12, 14, 8)
+    with pytest.raises(OfficeRefusedError, match="closed 2026-12-21, 17:00"):
+        send(at(tmp_path, date(2026, 12, 22), time(9)), HeldRow("L1", "A"))
+
+
+@pytest.mark.parametrize(
+    ("hour", "until"),
+    [
+        (time(12), datetime(2026, 12, 19, 12, 20)),
+        (time(12, 19, 59), datetime(2026, 12, 19, 12, 20)),
+        (time(23, 45), datetime(2026, 12, 20, 0, 15)),
+        (time(0, 14), datetime(2026, 12, 19, 0, 15)),
+    ],
+)
+def test_during_a_transfer_the_office_says_when_it_takes_again(
+    tmp_path: Path, office: Flask, hour: time, until: datetime
+) -> None:
+    with pytest.raises(OfficeBusyError, match="transfer runs until") as busy:
+        send(at(tmp_path, date(2026, 12, 19), hour), HeldRow("L1", "A"))
+    assert busy.value.until == until
+    assert client(office).held("R1", "final").rows == []
+
+
+@pytest.mark.parametrize("hour", [time(11, 59, 59), time(12, 20), time(0, 15), time(23, 29)])
+def test_right_before_and_after_a_transfer_it_takes(tmp_path: Path, office: Flask, hour: time) -> None:
+    assert send(at(tmp_path, date(2026, 12, 19), hour), HeldRow("L1", "A"))["accepted"] == 1
+
+
+def test_a_sending_that_was_kept_is_answered_also_during_a_transfer(tmp_path: Path, office: Flask) -> None:
+    first = send(office, HeldRow("L1", "A"))
+    assert send(at(tmp_path, date(2026, 12, 19), time(12, 5)), HeldRow("L1", "A")) == first
+
+
+def test_midterm_codes_need_no_dates_and_touch_nothing_of_the_final_run(tmp_path: Path, office: Flask) -> None:
+    october, row = at(tmp_path, date(2026, 10, 16), time(9)), HeldRow("L1", "F")
+    assert client(october).send("R1", "midterm", KEY, "t@x", digest([row]), [row])["accepted"] == 1
+    assert client(october).held("R1", "midterm").rows == [row]
+    assert client(october).held("R1", "final").rows == []
+
+
+@pytest.mark.parametrize(
+    ("row", "reason"),
+    [
+        (HeldRow("L1", "F"), None),
+        (HeldRow("L1", "X"), "X needs the last date of attendance"),
+        (HeldRow("L1", "X", never_attended=True), None),
+        (HeldRow("L1", "X", "2026-11-02"), None),
+        (HeldRow("L1", "X", "2026-11-02", never_attended=True), "never attended is said beside"),
+        (HeldRow("L1", "INC", fallback_grade="C", finish_by="2027-03-31"), "INC falls back to F here"),
+        (HeldRow("L1", "INC", fallback_grade="F", finish_by="2027-02-01"), "INC is to be finished by 2027-03-31"),
+        (HeldRow("L2", "INC", fallback_grade="F", finish_by="2027-03-31"), None),
+        (HeldRow("L2", "P"), "P is not a code of this school"),
+    ],
+)
+def test_the_other_schools_rules(office: Flask, ledger_of: Connection, row: HeldRow, reason: str | None) -> None:
+    """Common practice, no source: the same office with the rules of the second sample school."""
+    ledger.set_school(ledger_of, LAKESIDE)
+    found = reasons(send(office, row))[row.id]
+    assert found is None if reason is None else (found or "").startswith(reason)
+
+
+def posted(office: Flask, ledger_of: Connection, *rows: HeldRow) -> None:
+    send(office, *rows)
+    ledger_grades.post(ledger_of, "R1", "final", datetime(2026, 12, 19, 12))
+
+
+def ask(office: Flask, old: HeldRow | None, new: HeldRow, key: str = KEY + "9", reason: str = "marked wrongly") -> Any:
+    values = request_values(new.id, old, new, reason, {"note": "both sheets"})
+    return client(office).ask_change("R1", key, "t@x", values)
+
+
+def test_a_change_of_grade_is_taken_once_and_answered(office: Flask, ledger_of: Connection) -> None:
+    posted(office, ledger_of, HeldRow("L1", "B"))
+    first = ask(office, HeldRow("L1", "B"), HeldRow("L1", "A"))
+    assert (first.number, first.state) == ("C-2026-00001", "pending")
+    assert ask(office, HeldRow("L1", "B"), HeldRow("L1", "A")) == first
+    ledger_grades.answer_change(ledger_of, "R1", 1, True, "on file", datetime(2026, 12, 20, 9))
+    ledger_grades.answer_change(ledger_of, "R1", 1, False, "too late", datetime(2026, 12, 20, 10))
+    held = client(office).held("R1", "final")
+    assert held.rows == [HeldRow("L1", "A")]
+    assert [(c.state, c.word) for c in held.changes] == [("granted", "on file")]
+
+
+def test_a_refused_change_leaves_the_grade(office: Flask, ledger_of: Connection) -> None:
+    posted(office, ledger_of, HeldRow("L1", "B"))
+    ask(office, HeldRow("L1", "B"), HeldRow("L1", "A"))
+    ledger_grades.answer_change(ledger_of, "R1", 1, False, "after the deadline", datetime(2026, 12, 20, 9))
+    held = client(office).held("R1", "final")
+    assert (held.rows, held.changes[0].state) == ([HeldRow("L1", "B")], "refused")
+
+
+def test_which_changes_are_not_taken(office: Flask, ledger_of: Connection) -> None:
+    old = HeldRow("L1", "B")
+    with pytest.raises(OfficeRefusedError, match="not posted yet"):
+        ask(office, old, HeldRow("L1", "A"))
+    posted(office, ledger_of, old)
+    with pytest.raises(OfficeRefusedError, match="holds B and not what is to be changed"):
+        ask(office, HeldRow("L1", "C"), HeldRow("L1", "A"))
+    with pytest.raises(OfficeRefusedError, match="needs a reason"):
+        ask(office, old, HeldRow("L1", "A"), reason=" ")
+    with pytest.raises(OfficeRefusedError, match="F needs the last date"):
+        ask(office, old, HeldRow("L1", "F"))
+    ask(office, old, HeldRow("L1", "A"))
+    with pytest.raises(OfficeRefusedError, match="waits for an answer"):
+        ask(office, old, HeldRow("L1", "C"), key=KEY + "8")
+    with pytest.raises(OfficeRefusedError, match="another change of grade"):
+        ask(office, old, HeldRow("L1", "C"))
+
+
+def test_an_incomplete_falls_back_on_the_day_after_its_date_once_posted(
+    tmp_path: Path, office: Flask, ledger_of: Connection
+) -> None:
+    left = HeldRow("L1", "I", fallback_grade="C", finish_by="2027-05-01", owed="the report")
+    send(office, left)
+    assert client(at(tmp_path, date(2027, 5, 2), time(9))).held("R1", "final").rows == [left]
+    ledger_grades.post(ledger_of, "R1", "final", datetime(2026, 12, 19, 12))
+    assert client(at(tmp_path, date(2027, 5, 1), time(9))).held("R1", "final").rows == [left]
+    after = client(at(tmp_path, date(2027, 5, 2), time(9))).held("R1", "final")
+    assert after.rows == [HeldRow("L1", "C")]
+    assert after.fell_back == [(left, "2027-05-02")]
+
+
+def test_the_weather(tmp_path: Path, office: Flask, ledger_of: Connection) -> None:
+    ledger.set_weather(ledger_of, Weather(down=True))
+    with pytest.raises(OfficeDownError, match="503"):
+        client(office).sections("t@x")
+    ledger.set_weather(ledger_of, Weather(refuse_at_random=True))
+    rows = [HeldRow(f"N{n}", "A") for n in range(40)]
+    for row in rows:
+        ledger.enrol(ledger_of, "R1", {**PERSON, "id": row.id})
+    receipt = send(office, *rows)
+    assert 2 <= receipt["refused"] <= 20
+    assert send(office, *rows) == receipt
+
+
+def test_a_file_of_grades_is_taken_and_answered(office: Flask, ledger_of: Connection) -> None:
+    office.config["WTF_CSRF_ENABLED"] = False
+    rows = [HeldRow("L1", "F", "2026-11-02"), HeldRow("L2", "A")]
+    layout = client(office).roster("R1").layout
+    assert layout is not None
+    text = office_file.write(layout, KEY, "R1", {"L1": "Ode, Marit"}, rows)
+    browser = office.test_client()
+    for _ in range(2):
+        browser.post("/sections/R1/runs/final/file", data={"file": (io.BytesIO(text.encode()), "grades.csv")})
+    assert len(ledger_grades.received(ledger_of, "R1")) == 1
+    answer = browser.get("/sections/R1/sendings/1/answer.csv").data
+    receipt = office_file.read_answer(answer, KEY, digest(rows), rows)
+    assert reasons(receipt) == {"L1": None, "L2": "A is not for the pass basis"}
+    assert receipt == json.loads(ledger_grades.received(ledger_of, "R1")[0]["receipt"])
+
+
+@pytest.mark.parametrize(
+    ("spoil", "words"),
+    [
+        (lambda text: text.replace("Final Grade", "Grade", 1), "the first line must be"),
+        (lambda text: text.replace("2026-11-02", "11/02/2026"), "line 2: 11/02/2026 is not a date as YYYY-MM-DD"),
+        (lambda text: text.replace("R1,L2", "R7,L2"), "line 3 is for the section R7"),
+        (lambda text: text.replace("L2,", "L2"), "line 3 has 9 columns"),
+        (lambda text: text.replace(f"{KEY},R1,L2", "another,R1,L2"), "one batch"),
+    ],
+)
+def test_a_file_that_is_not_in_the_layout_is_not_taken(
+    office: Flask, ledger_of: Connection, spoil: Any, words: str
+) -> None:
+    office.config["WTF_CSRF_ENABLED"] = False
+    layout = client(office).roster("R1").layout
+    assert layout is not None
+    rows = [HeldRow("L1", "F", "2026-11-02"), HeldRow("L2", "P")]
+    text = spoil(office_file.write(layout, KEY, "R1", {}, rows))
+    upload = {"file": (io.BytesIO(text.encode()), "grades.csv")}
+    page = office.test_client().post("/sections/R1/runs/final/file", data=upload)
+    assert (page.status_code, words in page.text) == (422, True)
+    assert ledger_grades.received(ledger_of, "R1") == []
 
 
 def trouble(answer: Any) -> OfficeClient:
@@ -175,7 +363,8 @@ def test_its_pages_show_what_is_held_and_post(office: Flask) -> None:
     browser = office.test_client()
     assert "Larkmoor College" in browser.get("/").text
     assert 'data-grade="L1">A<' in browser.get("/sections/R1").text
-    browser.post("/sections/R1/roster/L2", data={"status": "withdrawn"})
+    changed = {"id": "L2", "family_name": "Ode", "given_name": "", "status": "withdrawn", "basis": "pass"}
+    browser.post("/sections/R1/roster", data=changed)
     assert client(office).roster("R1").records.roster[1].status == "withdrawn"
-    browser.post("/sections/R1/post")
-    assert "Posted 2026-12-19 09:30:00" in browser.get("/sections/R1").text
+    browser.post("/sections/R1/runs/final/post")
+    assert "Posted 2026-12-19 09:30." in browser.get("/sections/R1").text

@@ -2,6 +2,7 @@
 
 import sqlite3
 from dataclasses import replace
+from datetime import time, timedelta
 from fractions import Fraction
 from importlib.resources import files as files_of
 from pathlib import Path
@@ -12,14 +13,17 @@ from tests.builders import plan, roster
 from tests.store.conftest import AT, Kept
 from vinemark.core.course import Settled
 from vinemark.core.course_format import Refused
+from vinemark.core.office_hours import OfficeHours, Transfer, Window
 from vinemark.core.plan import Plan
 from vinemark.core.submission import HeldRow
-from vinemark.store import history, people, plans, registrar, scores, sections, settling
+from vinemark.store import history, people, plans, registrar, scores, sections, sendings, settling
 from vinemark.store.database import connect, migrate, transaction
 from vinemark.store.history import Act, AlreadyDoneError, ChangedSinceError
 from vinemark.store.scores import Change
+from vinemark.store.sendings import Signed
 from vinemark.store.undo import NothingToUndoError, undo
 
+HOURS = OfficeHours({"final": Window(AT, AT)}, (Transfer(time(23, 30), time(0, 15)),))
 NINE, SEVEN = Fraction(9), Fraction(7)
 
 
@@ -161,23 +165,39 @@ def test_another_persons_section_is_not_there(kept: Kept) -> None:
 
 def test_a_receipt_is_kept_for_good(kept: Kept) -> None:
     rows = [HeldRow("ada", "A"), HeldRow("bo", "B")]
-    made = registrar.sign(kept.connection, kept.act(), "key-1", rows, "the course")
+    signed = Signed("final", rows, "the course", "the findings")
+    made = sendings.sign(kept.connection, kept.act(), "key-1", signed, 0)
+    with pytest.raises(ChangedSinceError, match="signed in another window"):
+        sendings.sign(kept.connection, kept.act(), "key-2", signed, 0)
     answer = [{"id": "ada", "accepted": True, "reason": None}, {"id": "bo", "accepted": False, "reason": "no"}]
-    registrar.keep_receipt(kept.connection, kept.act(), made, {"number": "R-1", "rows": answer}, "receipt")
-    registrar.keep_receipt(kept.connection, kept.act(), made, {"number": "R-2", "rows": []}, "again")
-    found = registrar.sendings(kept.connection, kept.section)
+    first, second = {"number": "R-1", "rows": answer}, {"number": "R-2", "rows": []}
+    assert sendings.keep_receipt(kept.connection, kept.act(), made, first, "receipt")
+    assert not sendings.keep_receipt(kept.connection, kept.act(), made, second, "again")
+    found = sendings.sendings(kept.connection, kept.section)
     assert [(s.state, s.receipt and s.receipt["number"]) for s in found] == [("received", "R-1")]
-    assert registrar.accepted(found) == {"ada": HeldRow("ada", "A")}
-    assert registrar.refusals(found) == {"bo": "no"}
-    registrar.withdraw_signature(kept.connection, kept.act(), made)
-    assert len(registrar.sendings(kept.connection, kept.section)) == 1
+    assert sendings.accepted(found) == {"ada": HeldRow("ada", "A")}
+    assert sendings.refusals(found) == {"bo": "no"}
+    sendings.withdraw_signature(kept.connection, kept.act(), made)
+    assert len(sendings.sendings(kept.connection, kept.section)) == 1
 
 
 def test_the_offices_records_replace_the_earlier_ones(kept: Kept) -> None:
     for records in (roster("ada"), roster("ada", "bo")):
-        pulled = registrar.Pulled("R1", records, AT, AT)
+        pulled = registrar.Pulled("R1", records, HOURS, None)
         registrar.keep_records(kept.connection, kept.act(), pulled, "pulled")
     assert kept.course().records == roster("ada", "bo")
+    assert registrar.hours_of(kept.connection, kept.section) == HOURS
+
+
+def test_a_pull_with_nothing_new_moves_the_time_and_writes_no_history(kept: Kept) -> None:
+    pulled = registrar.Pulled("R1", roster("ada"), HOURS, None)
+    registrar.keep_records(kept.connection, kept.act(), pulled, "pulled")
+    later = replace(kept.act(), at=AT + timedelta(minutes=5))
+    registrar.keep_records(kept.connection, later, pulled, "pulled")
+    entries = [e["what"] for e in history.of_section(kept.connection, kept.section)]
+    assert entries.count("pulled") == 1
+    row = kept.connection.execute("SELECT pulled_at FROM office_records").fetchone()
+    assert row["pulled_at"] == (AT + timedelta(minutes=5)).isoformat()
 
 
 def test_tries_are_slowed_down_after_five_failures(kept: Kept) -> None:

@@ -3,7 +3,7 @@
 import shutil
 from collections.abc import Iterator
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, time
 from pathlib import Path
 
 import httpx
@@ -22,7 +22,7 @@ from vinemark.store.database import connect
 from vinemark.web import create_app
 
 PASSWORD = "larkmoor"
-CLOCK = Clock(date(2026, 12, 19))
+CLOCK = Clock(date(2026, 12, 19), time(10, 20))
 
 
 class Weather(httpx.BaseTransport):

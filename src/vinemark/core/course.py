@@ -1,7 +1,7 @@
 """A section with everything that belongs to its grades: plan, students, scores, roster, settled grades."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import date
 from fractions import Fraction
 from functools import cached_property
@@ -17,10 +17,13 @@ Status = Literal["enrolled", "withdrawn", "auditing"]
 GradingBasis = Literal["letter", "pass"]
 Need = Literal["last_attended", "fallback_grade", "finish_by"]
 NeverAttended = Literal["first_day", "zero_hours"]
+Run = Literal["midterm", "final"]
+"""One round of grades that the office asks for; each has its own settled grades, signings and receipts."""
 
 STATUSES: tuple[Status, ...] = get_args(Status)
 GRADING_BASES: tuple[GradingBasis, ...] = get_args(GradingBasis)
 NEEDS: tuple[Need, ...] = get_args(Need)
+RUNS: tuple[Run, ...] = get_args(Run)
 NEVER_ATTENDED: tuple[NeverAttended, ...] = get_args(NeverAttended)
 
 
@@ -141,7 +144,10 @@ Scores = Mapping[str, Mapping[str, Cell]]
 
 @dataclass(frozen=True)
 class Course:
-    """Everything about one section. `scores` is by student id, then item id; an absent cell is blank."""
+    """Everything about one section. `scores` is by student id, then item id; an absent cell is blank.
+
+    `settled` are the grades of `run`: of the final one but in a course made by `for_run`.
+    """
 
     term: Term
     section: SectionName
@@ -152,6 +158,14 @@ class Course:
     records: Records | None = None
     settled: Mapping[str, Settled] = field(default_factory=dict)
     midterm: Mapping[str, Settled] = field(default_factory=dict)
+    run: Run = "final"
+
+    def for_run(self, run: Run) -> "Course":
+        """The same section with the settled grades of a run in `settled`."""
+        if run == self.run:
+            return self
+        # The other run's grades wait in `midterm`: going back and forth loses neither.
+        return replace(self, settled=self.midterm, midterm=self.settled, run=run)
 
     def cell(self, student_id: str, item_id: str) -> Cell:
         """What stands in one cell; None for blank."""

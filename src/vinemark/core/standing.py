@@ -31,6 +31,7 @@ class Sent:
 
     held: Mapping[str, HeldRow]
     posted: bool = False
+    drifted: int = 0
 
 
 def stem(course: Course, findings: Sequence[Finding], sent: Sent) -> list[Node]:
@@ -85,12 +86,87 @@ def _settle(course: Course) -> Node:
 
 
 def _submit(course: Course, sent: Sent) -> Node:
+    if sent.drifted:
+        return Node("submit", f"{sent.drifted} changed since", False)
     if sent.posted:
         return Node("submit", "posted", True)
-    enrolled = course.enrolled()
-    there = sum(
-        sent.held.get(s.id) == sending_row(s.id, course.settled[s.id]) for s in enrolled if s.id in course.settled
-    )
+    there = _received(course, sent.held)
     if not there:
         return Node("submit", "nothing sent yet", False)
-    return Node("submit", f"{there} of {len(enrolled)} received", there == len(enrolled))
+    enrolled = len(course.enrolled())
+    return Node("submit", f"{there} of {enrolled} received", there == enrolled)
+
+
+def _received(course: Course, held: Mapping[str, HeldRow]) -> int:
+    """Enrolled students whose settled grade is what the office holds."""
+    settled = [(s.id, course.settled[s.id]) for s in course.enrolled() if s.id in course.settled]
+    return sum(held.get(student) == sending_row(course, student, grade) for student, grade in settled)
+
+
+MarkName = Literal["plan", "scores", "audit", "settled", "signed", "received", "posted", "open"]
+
+
+@dataclass(frozen=True)
+class Mark:
+    """One mark on the way of a run: its name, its words, whether it is reached, and the step that leads there."""
+
+    name: MarkName
+    words: str
+    done: bool
+    step: StepName
+
+
+@dataclass(frozen=True)
+class RunFacts:
+    """What is known of a run beside the course: how many rules of the syllabus are open (None without a syllabus),
+    the open findings, how many rows are signed, what the office holds, and since when students see the grades."""
+
+    unmatched: int | None
+    findings: Sequence[Finding]
+    signed: int
+    sent: Sent
+    opened: bool
+
+
+def marks(course: Course, facts: RunFacts) -> list[Mark]:
+    """The marks of a run. `course` is that run's; a midterm run has none for plan, scores and audit."""
+    nodes = {node.step: node for node in stem(course, facts.findings, facts.sent)}
+    enrolled, settled = len(course.enrolled()), nodes["settle"]
+    received = _received(course, facts.sent.held)
+    late = [
+        Mark("settled", settled.words, settled.done, "settle"),
+        Mark("signed", f"{facts.signed} signed" if facts.signed else "not yet", 0 < enrolled <= facts.signed, "submit"),
+        Mark("received", f"{received} of {enrolled}", 0 < enrolled == received, "submit"),
+        Mark("posted", "yes" if facts.sent.posted else "not yet", facts.sent.posted, "submit"),
+        Mark("open", "students see them" if facts.opened else "held back", facts.opened, "settle"),
+    ]
+    if course.run == "midterm":
+        return late
+    early = [_matched(nodes["plan"], facts.unmatched)]
+    early += [Mark(step, nodes[step].words, nodes[step].done, step) for step in ("scores", "audit")]
+    return early + late
+
+
+def _matched(plan: Node, unmatched: int | None) -> Mark:
+    if not plan.done:
+        return Mark("plan", plan.words, False, "plan")
+    if unmatched is None:
+        return Mark("plan", "no syllabus", False, "plan")
+    words = f"{unmatched} rule{'s' if unmatched > 1 else ''} open" if unmatched else "matched"
+    return Mark("plan", words, not unmatched, "plan")
+
+
+def left_words(course: Course, sent: Sent, closed: bool = False) -> str:
+    """What is left to do in a run, in words; empty where nothing is. Withdrawn students are nothing left to do.
+
+    Once the office closed the run, what did not reach it is only counted.
+    """
+    if sent.drifted:
+        return f"{sent.drifted} changed since"
+    if sent.posted:
+        return ""
+    enrolled = course.enrolled()
+    open_ = sum(s.id not in course.settled for s in enrolled)
+    to_send = len(enrolled) - open_ - _received(course, sent.held)
+    parts = [(open_ + to_send, "not sent")] if closed else [(open_, "to settle"), (to_send, "to send")]
+    return ", ".join(f"{count} {what}" for count, what in parts if count)

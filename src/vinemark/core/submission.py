@@ -3,19 +3,31 @@
 import hashlib
 import json
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
+from datetime import date
 from typing import Any, Literal
 
+from vinemark.core.audit import audit
 from vinemark.core.audit.finding import Finding, stops_by_student
+from vinemark.core.calculation import Grade
 from vinemark.core.course import Course, RosterEntry, Settled, Student
+from vinemark.core.number import fixed
 
-RowState = Literal["ready", "stopped", "received", "to correct", "withdrawn", "auditing", "set aside"]
-LEFT_TO_DO: frozenset[RowState] = frozenset({"ready", "stopped", "to correct"})
+RowState = Literal[
+    "ready", "stopped", "signed", "received", "to correct", "changed since", "withdrawn", "auditing", "set aside"
+]
+LEFT_TO_DO: frozenset[RowState] = frozenset({"ready", "stopped", "signed", "to correct"})
+ASIDE: frozenset[RowState] = frozenset({"withdrawn", "auditing", "set aside"})
+MIDTERM_CODES = frozenset({"unsettled", "code-refused", "withdrawn-graded", "not-enrolled", "not-in-section"})
+"""What stops a row of the midterm run: the roster and the code, never a date, and never the plan still being made."""
 
 
 @dataclass(frozen=True)
 class HeldRow:
-    """A grade as the office holds it, or as it was sent: the code and what stands beside it."""
+    """A grade as the office holds it, or as it was sent: the code and what stands beside it.
+
+    `never_attended` is said only to an office that wants it as zero hours; to the other, the date is the term's first.
+    """
 
     id: str
     code: str
@@ -23,6 +35,7 @@ class HeldRow:
     never_attended: bool = False
     fallback_grade: str | None = None
     finish_by: str | None = None
+    owed: str | None = None
 
 
 @dataclass(frozen=True)
@@ -37,21 +50,31 @@ class Row:
     refused: str | None = None
 
 
-def sending_row(student_id: str, settled: Settled) -> HeldRow:
-    """What a sending says about one student."""
+def sending_row(course: Course, student_id: str, settled: Settled) -> HeldRow:
+    """What a sending says about one student, as this office wants it said; at midterm the code alone."""
+    if course.run == "midterm":
+        return HeldRow(student_id, settled.grade)
+    zero_hours = course.records is None or course.records.never_attended == "zero_hours"
+    attended = course.term.starts if settled.never_attended and not zero_hours else settled.last_attended
     return HeldRow(
         student_id,
         settled.grade,
-        settled.last_attended.isoformat() if settled.last_attended else None,
-        settled.never_attended,
+        attended.isoformat() if attended else None,
+        settled.never_attended and zero_hours,
         settled.fallback_grade,
         settled.finish_by.isoformat() if settled.finish_by else None,
+        settled.owed,
     )
+
+
+def row_values(row: HeldRow) -> dict[str, Any]:
+    """A row as JSON values; a note on what is owed stands there only where there is one."""
+    return {key: value for key, value in vars(row).items() if key != "owed" or value}
 
 
 def canonical(rows: Iterable[HeldRow]) -> str:
     """The rows as text that is the same wherever it is made: sorted by id, sorted keys, no blanks."""
-    values = [vars(row) for row in sorted(rows, key=lambda row: row.id)]
+    values = [row_values(row) for row in sorted(rows, key=lambda row: row.id)]
     return json.dumps(values, sort_keys=True, separators=(",", ":"), ensure_ascii=True)
 
 
@@ -60,9 +83,9 @@ def digest(rows: Iterable[HeldRow]) -> str:
     return text_digest(canonical(rows))
 
 
-def text_digest(text: str) -> str:
-    """SHA-256 of a text in UTF-8, in hexadecimal."""
-    return hashlib.sha256(text.encode()).hexdigest()
+def text_digest(text: str | bytes) -> str:
+    """SHA-256 of bytes, or of a text in UTF-8, in hexadecimal."""
+    return hashlib.sha256(text if isinstance(text, bytes) else text.encode()).hexdigest()
 
 
 def held_row(value: Mapping[str, Any]) -> HeldRow:
@@ -74,7 +97,13 @@ def held_row(value: Mapping[str, Any]) -> HeldRow:
         bool(value.get("never_attended")),
         value.get("fallback_grade"),
         value.get("finish_by"),
+        value.get("owed") or None,
     )
+
+
+def midterm_findings(course: Course, as_of: date) -> list[Finding]:
+    """What stops rows of the midterm run. `course` is that run's."""
+    return [f for f in audit(course, as_of, submitting=True) if f.code in MIDTERM_CODES]
 
 
 def plan_stops(findings: Iterable[Finding]) -> list[Finding]:
@@ -82,40 +111,46 @@ def plan_stops(findings: Iterable[Finding]) -> list[Finding]:
     return [f for f in findings if f.level == "stop" and f.student is None]
 
 
-def submission_rows(
-    course: Course, findings: Sequence[Finding], held: Mapping[str, HeldRow], refused: Mapping[str, str]
-) -> list[Row]:
-    """Every student of the section and of the roster, with where their row stands.
+@dataclass(frozen=True)
+class AtTheOffice:
+    """What is known of a run at the office: rows it holds, its reason for each it refused last, rows that are signed
+    and on their way, and whether it has posted."""
 
-    `held` is what the office has accepted, `refused` its reason for rows of the last sending it refused.
+    held: Mapping[str, HeldRow] = field(default_factory=dict)
+    refused: Mapping[str, str] = field(default_factory=dict)
+    on_the_way: Mapping[str, HeldRow] = field(default_factory=dict)
+    posted: bool = False
+
+
+def submission_rows(course: Course, findings: Sequence[Finding], there: AtTheOffice) -> list[Row]:
+    """Every student of the section and of the roster in the roster's order, with where their row stands.
+
+    Once the office has posted, a row that it holds otherwise is not to be sent again.
     """
     stops = stops_by_student(findings)
     people: list[Student | RosterEntry] = [*course.students, *course.not_in_section()]
-    rows = [_row(course, person.id, person.name, stops.get(person.id, []), held, refused) for person in people]
+    rows = [_row(course, person.id, person.name, stops.get(person.id, []), there) for person in people]
     roster = course.records.roster if course.records else ()
     places = {entry.id: place for place, entry in enumerate(roster)}
     return sorted(rows, key=lambda row: (places.get(row.student_id, len(places)), row.name))
 
 
-def _row(
-    course: Course,
-    student_id: str,
-    name: str,
-    stops: Sequence[Finding],
-    held: Mapping[str, HeldRow],
-    refused: Mapping[str, str],
-) -> Row:
+def _row(course: Course, student_id: str, name: str, stops: Sequence[Finding], there: AtTheOffice) -> Row:
     settled = course.settled.get(student_id)
     aside = _aside(course, student_id)
     if aside is not None:
         return Row(student_id, name, aside, settled)
-    there = held.get(student_id)
-    reason = refused.get(student_id)
-    if there is not None and settled is not None and there == sending_row(student_id, settled):
+    held, reason = there.held.get(student_id), there.refused.get(student_id)
+    mine = sending_row(course, student_id, settled) if settled else None
+    if held is not None and held == mine:
         return Row(student_id, name, "received", settled)
+    if held is not None and there.posted:
+        return Row(student_id, name, "changed since", settled)
+    if mine is not None and there.on_the_way.get(student_id) == mine:
+        return Row(student_id, name, "signed", settled, refused=reason)
     if stops or settled is None:
         return Row(student_id, name, "stopped", settled, stops, reason)
-    return Row(student_id, name, "to correct" if there else "ready", settled, refused=reason)
+    return Row(student_id, name, "to correct" if held else "ready", settled, refused=reason)
 
 
 def _aside(course: Course, student_id: str) -> RowState | None:
@@ -128,13 +163,15 @@ def _aside(course: Course, student_id: str) -> RowState | None:
     return entry.status
 
 
-def sendable(rows: Iterable[Row]) -> list[HeldRow]:
+def sendable(course: Course, rows: Iterable[Row]) -> list[HeldRow]:
     """The rows that can go now."""
-    return [sending_row(r.student_id, r.settled) for r in rows if r.settled and r.state in {"ready", "to correct"}]
+    return [
+        sending_row(course, r.student_id, r.settled) for r in rows if r.settled and r.state in {"ready", "to correct"}
+    ]
 
 
 def left(rows: Iterable[Row]) -> int:
-    """How many students still have to reach the office."""
+    """How many students still have to reach the office; withdrawn, auditing and set aside ones never."""
     return sum(row.state in LEFT_TO_DO for row in rows)
 
 
@@ -156,3 +193,53 @@ def compare(sent: Mapping[str, HeldRow], held: Mapping[str, HeldRow]) -> list[Li
     """What was sent and what the office holds, line by line; a line that one side lacks counts as different."""
     ids = [*sent, *(student for student in held if student not in sent)]
     return [Line(student, sent.get(student), held.get(student)) for student in ids]
+
+
+@dataclass(frozen=True)
+class ProofLine:
+    """One line of the proof sheet, as text."""
+
+    student_id: str
+    name: str
+    percent: str
+    letter: str
+    settled: str
+    beside: str
+    state: str
+
+
+def proof_lines(course: Course, rows: Iterable[Row], grades: Mapping[str, Grade]) -> list[ProofLine]:
+    """The proof sheet in the rows' order, which is the roster's."""
+    return [_proof_line(course, row, grades.get(row.student_id)) for row in rows]
+
+
+def _proof_line(course: Course, row: Row, grade: Grade | None) -> ProofLine:
+    percent = "" if grade is None or grade.percent is None else fixed(grade.percent, 2)
+    letter = (grade.letter or "") if grade else ""
+    settled = row.settled.grade if row.settled else ""
+    beside = beside_words(course, row.settled) if row.settled else ""
+    return ProofLine(row.student_id, row.name, percent, letter, settled, beside, row.state)
+
+
+def beside_words(course: Course, settled: Settled) -> str:
+    """What stands beside a settled grade, in words: 'last attended 2026-11-02', 'falls back to F, by 2027-12-01'."""
+    if course.run == "midterm":
+        return ""
+    parts = []
+    if settled.never_attended:
+        zero = course.records is not None and course.records.never_attended == "zero_hours"
+        parts.append("never attended" + (", zero hours" if zero else f", {course.term.starts.isoformat()}"))
+    elif settled.last_attended:
+        parts.append(f"last attended {settled.last_attended.isoformat()}")
+    if settled.fallback_grade:
+        parts.append(f"falls back to {settled.fallback_grade}")
+    if settled.finish_by:
+        parts.append(f"by {settled.finish_by.isoformat()}")
+    if settled.owed:
+        parts.append(f"owes {settled.owed}")
+    return ", ".join(parts)
+
+
+def code_column(rows: Iterable[Row]) -> str:
+    """The settled codes alone in the roster's order, one a line, an empty line where there is none; to be copied."""
+    return "\n".join(row.settled.grade if row.settled and row.state not in ASIDE else "" for row in rows)

@@ -13,7 +13,8 @@ import httpx
 
 from vinemark.clock import Clock
 from vinemark.core.calculation import grade_of
-from vinemark.core.course import Cell, SectionName, Settled, Student, Term
+from vinemark.core.course import Cell, Course, Run, SectionName, Settled, Student, Term
+from vinemark.core.grade_change import GradeChange
 from vinemark.core.names import folded
 from vinemark.core.plan import Plan
 from vinemark.core.release import Access
@@ -21,46 +22,36 @@ from vinemark.core.settling import last_work, needs_of, take_as_computed
 from vinemark.core.submission import sending_row
 from vinemark.core.syllabus import read_syllabus
 from vinemark.core.syllabus import standing as matching
+from vinemark.delivery import Courier
 from vinemark.demo import plans
 from vinemark.demo.names import People
 from vinemark.demo.scores import scores_for
 from vinemark.exchange import course_file
 from vinemark.exchange.syllabus_file import read_text
-from vinemark.office import ledger
+from vinemark.office import ledger, ledger_grades
 from vinemark.office.app import OfficeSettings, create_office
 from vinemark.office.client import OfficeClient
+from vinemark.office.schools import LARKMOOR
 from vinemark.passwords import hasher
-from vinemark.store import access, people, registrar, scores, sections, settling, syllabuses
+from vinemark.store import access, grade_changes, opened, people, scores, sections, sendings, settling, syllabuses
 from vinemark.store.database import Connection, connect, migrate
 from vinemark.store.history import Act
-from vinemark.store.registrar import Pulled
 from vinemark.store.scores import Change
 from vinemark.store.sections import Section
+from vinemark.store.sendings import Signed
 
 DAY = date(2026, 12, 19)
 OPEN_BEFORE = date(2026, 12, 1)
 SEED = 20261219
 TERM = Term("Fall 2026", date(2026, 8, 31), date(2026, 12, 18))
+WINDOWS = {
+    "midterm": ("2026-10-12T08:00:00", "2026-10-19T17:00:00"),
+    "final": ("2026-12-14T08:00:00", "2026-12-21T17:00:00"),
+}
+MIDTERM = datetime(2026, 10, 16, 15, 40)
 PASSWORD = "larkmoor"  # noqa: S105  the demo says it on its sign-in page
 OSTRANDER = ("Maren Ostrander", "maren.ostrander@larkmoor.example")
 VANTERPOOL = ("Idris Vanterpool", "idris.vanterpool@larkmoor.example")
-
-LETTERS = ("A", "A-", "B+", "B", "B-", "C+", "C", "C-", "D")
-SCHOOL: dict[str, Any] = {
-    "codes": [
-        *({"code": letter, "basis": ["letter"]} for letter in LETTERS),
-        {"code": "F", "basis": ["letter"], "needs": ["last_attended"]},
-        {"code": "P", "basis": ["pass"]},
-        {"code": "NP", "basis": ["pass"], "needs": ["last_attended"]},
-        {"code": "I", "basis": ["letter", "pass"], "needs": ["fallback_grade", "finish_by"]},
-        {"code": "W", "office_only": True},
-    ],
-    "incomplete_limit_days": 365,
-    "incomplete_fallback": None,
-    "incomplete_finish_by": None,
-    "never_attended": "first_day",
-    "pass_from": "C-",
-}
 
 
 def prepare(folder: Path, fresh: bool = False) -> None:
@@ -98,18 +89,9 @@ def build(database: Path, office_database: Path) -> None:
 
 
 def _office_ground(office: Connection) -> None:
-    ledger.set_school(office, "Larkmoor College", SCHOOL)
-    ledger.add_term(
-        office,
-        {
-            "code": "2026FA",
-            "name": TERM.name,
-            "starts": TERM.starts.isoformat(),
-            "ends": TERM.ends.isoformat(),
-            "opens": "2026-12-14T08:00:00",
-            "due": "2026-12-21T17:00:00",
-        },
-    )
+    ledger.set_school(office, LARKMOOR)
+    term = {"code": "2026FA", "name": TERM.name, "starts": TERM.starts.isoformat(), "ends": TERM.ends.isoformat()}
+    ledger.add_term(office, term, WINDOWS)
 
 
 def _rng(number: int) -> random.Random:
@@ -152,6 +134,7 @@ class Demo:
             if row:
                 row["r1"] = Fraction(5)
         self._fill(section, cells, "scores of the term")
+        self._midterm(section)
         self._syllabus(section, "HYDR-230.docx")
 
     def orchard(self) -> None:
@@ -163,6 +146,7 @@ class Demo:
         )
         stopped = {students[11].id: date(2026, 9, 30), students[40].id: date(2026, 11, 15)}
         self._fill(section, scores_for(_rng(2), plan, students, stopped), "scores of the term")
+        self._midterm(section)
         self._settle(section, dated=False, only=36)
         self._syllabus(section, "BOTN-105.pdf")
 
@@ -174,6 +158,7 @@ class Demo:
         section = self._section(SectionName("FIBR 120", "Loom Studio", "01"), students, plan, roster)
         stopped = {students[6].id: date(2026, 10, 12)}
         self._fill(section, scores_for(_rng(3), plan, students, stopped), "scores of the term")
+        self._midterm(section)
         self._syllabus(section, "FIBR-120.txt", "pasted text", signed=True)
         self._settle(section, dated=True)
 
@@ -185,8 +170,13 @@ class Demo:
             SectionName("HYDR 410", "Groundwater Seminar", "01"), students, plan, [_entry(s) for s in students]
         )
         self._fill(section, scores_for(_rng(4), plan, students, {}), "scores of the term")
+        self._midterm(section)
         self._settle(section, dated=True)
-        self._send_and_post(section)
+        owing, changed, moved = (students[place].id for place in (5, 2, 7))
+        self._leave_incomplete(section, owing)
+        self._send_and_post(section, "final", self.moment, datetime(2026, 12, 18, 18, 5))
+        self._change_grade(section, changed)
+        self._drift(section, moved)
 
     def soil(self, owner: int) -> None:
         """SOIL 210, of the second instructor."""
@@ -220,17 +210,14 @@ class Demo:
         who = owner or self.owner
         ref = self._at_office(name, roster, email)
         section_id = sections.make(self.connection, Act(who, self.moment), TERM, name, students, plan)
-        found = self._client().roster(ref)
-        pulled = Pulled(ref, found.records, found.section.opens, found.section.due)
-        registrar.keep_records(self.connection, Act(who, self.moment, section_id), pulled, "pulled from the office")
+        act = Act(who, self.moment, section_id)
+        Courier(self.connection, self._client(self.moment), act, ref).pull()
         section = sections.find(self.connection, who, section_id)
         assert section is not None  # noqa: S101
         return section
 
-    def _client(self) -> OfficeClient:
-        app = create_office(
-            OfficeSettings(str(self.office_database), "demo", Clock(self.moment.date(), self.moment.time()))
-        )
+    def _client(self, at: datetime) -> OfficeClient:
+        app = create_office(OfficeSettings(str(self.office_database), "demo", Clock(at.date(), at.time())))
         return OfficeClient("http://office", "demo", httpx.WSGITransport(app=app))
 
     def _fill(
@@ -266,19 +253,67 @@ class Demo:
         act = Act(self.owner, self.moment, section.id)
         settling.settle(self.connection, act, taken, f"{len(taken)} grades taken as computed")
 
-    def _send_and_post(self, section: Section) -> None:
-        course, act = sections.load(self.connection, section), Act(self.owner, self.moment, section.id)
-        rows = [sending_row(student, settled) for student, settled in course.settled.items()]
-        key = "demo-" + "0" * 12 + "410"
-        sending = registrar.sign(self.connection, act, key, rows, course_file.write(course))
-        kept = registrar.sending(self.connection, section.id, sending)
+    def _midterm(self, section: Section) -> None:
+        """The midterm run of October: graded on what was due by then, sent, posted and opened."""
+        course = sections.load(self.connection, section)
+        due = {item.id for _, item in course.plan.items() if item.due is not None and item.due < MIDTERM.date()}
+        scores_then = {s: {i: cell for i, cell in row.items() if i in due} for s, row in course.scores.items()}
+        then = replace(course, scores=scores_then).for_run("midterm")
+        taken = take_as_computed(then, {s.id: grade_of(then, s.id, MIDTERM.date()) for s in then.enrolled()})
+        act = Act(self.owner, MIDTERM, section.id)
+        settling.settle(self.connection, act, taken, f"{len(taken)} midterm grades taken as computed", "midterm")
+        opened.open_grades(self.connection, act, "midterm", True)
+        self._send_and_post(
+            section, "midterm", MIDTERM, datetime(2026, 10, 19, 18, 0), replace(course, scores=scores_then)
+        )
+
+    def _leave_incomplete(self, section: Section, student: str) -> None:
+        owed = "the well log report and its figures"
+        left = Settled("I", "ill in December", None, "C", date(2027, 5, 1), False, owed)
+        settling.settle(self.connection, Act(self.owner, self.moment, section.id), {student: left}, "one incomplete")
+
+    def _send_and_post(
+        self, section: Section, run: Run, at: datetime, posted: datetime, then: Course | None = None
+    ) -> None:
+        act = Act(self.owner, at, section.id)
+        course = sections.load(self.connection, section).for_run(run)
+        rows = [sending_row(course, student, settled) for student, settled in course.settled.items()]
+        text = course_file.write(then or course.for_run("final"))
+        key = f"demo-{run}-{section.id:012d}"
+        made = sendings.sign(self.connection, act, key, Signed(run, rows, text, ""), 0)
+        sending = sendings.sending(self.connection, section.id, made)
+        assert sending is not None  # noqa: S101
+        going = Courier(self.connection, self._client(at), act, section.office_ref or "")
+        going.deliver(sending)
+        ledger_grades.post(self.office, going.ref, run, posted)
+        going.read_back(run)
+
+    def _change_grade(self, section: Section, student: str) -> None:
+        """A change of grade that was asked for and granted the next morning."""
+        course = sections.load(self.connection, section)
+        now, act = course.settled[student], Act(self.owner, datetime(2026, 12, 19, 8, 30), section.id)
+        better = course.plan.scale[max(0, [row.letter for row in course.plan.scale].index(now.grade) - 1)].letter
+        new = replace(now, grade=better, reason="the seminar paper was marked with the wrong sheet")
+        change = GradeChange(
+            0, f"demo-change-{section.id:012d}", student, sending_row(course, student, now),
+            sending_row(course, student, new), new, new.reason or "", "both marking sheets are in the file", None,
+            OSTRANDER[0], act.at, "waiting",
+        )  # fmt: skip
+        what = f"change of grade asked for: {now.grade} to {better}"
+        made = grade_changes.ask(self.connection, act, change, OSTRANDER[1], None, what)
+        kept = grade_changes.change_of(self.connection, section.id, made)
         assert kept is not None  # noqa: S101
-        ref, client = section.office_ref or "", self._client()
-        receipt = client.send(ref, "final", key, kept.signer_email, kept.digest, kept.rows)
-        registrar.keep_receipt(self.connection, act, sending, receipt, f"receipt {receipt['number']}")
-        ledger.post(self.office, ref, "final", datetime(2026, 12, 18, 18, 5))
-        held = client.held(ref, "final")
-        registrar.keep_read_back(self.connection, act, held.rows, held.posted_at, "read back: posted")
+        going = Courier(self.connection, self._client(act.at), act, section.office_ref or "")
+        going.ask(kept)
+        ledger_grades.answer_change(self.office, going.ref, 1, True, "on file", datetime(2026, 12, 19, 9, 5))
+        going.read_back("final")
+
+    def _drift(self, section: Section, student: str) -> None:
+        """A settled grade changed after posting, in the belief that it counts."""
+        settled = sections.load(self.connection, section).settled[student]
+        changed = replace(settled, grade="A" if settled.grade != "A" else "B", reason="a late paper was taken in")
+        act = Act(self.owner, datetime(2026, 12, 19, 8, 50), section.id)
+        settling.settle(self.connection, act, {student: changed}, "settled again after posting")
 
 
 def _attended(settled: Settled, day: date | None) -> Settled:

@@ -1,9 +1,9 @@
 """What the office takes and refuses, by its own rules: one row of a sending at a time."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from datetime import date, timedelta
-from typing import Any
+from datetime import date, datetime, time, timedelta
+from typing import Any, NamedTuple
 
 
 @dataclass(frozen=True)
@@ -16,8 +16,28 @@ class Desk:
     roster: Mapping[str, Mapping[str, Any]]
 
 
-def refusal(desk: Desk, row: Mapping[str, Any]) -> str | None:
-    """Why the office does not take a row; None where it does."""
+class Shut(NamedTuple):
+    """Why the office takes nothing just now, and when it does again."""
+
+    reason: str
+    until: datetime
+
+
+def shut(transfers: Sequence[Sequence[str]], now: datetime) -> Shut | None:
+    """The transfer that runs now; each is a start and an end as HH:MM, and may go past midnight."""
+    for start, end in transfers:
+        opens, at = time.fromisoformat(end), now.time()
+        begins = time.fromisoformat(start)
+        past_midnight = opens <= begins
+        runs = begins <= at or at < opens if past_midnight else begins <= at < opens
+        if runs:
+            day = now.date() + timedelta(days=past_midnight and at >= begins)
+            return Shut(f"the office’s transfer runs until {end}", datetime.combine(day, opens))
+    return None
+
+
+def refusal(desk: Desk, row: Mapping[str, Any], run: str = "final") -> str | None:
+    """Why the office does not take a row; None where it does. Midterm codes need nothing beside them."""
     person = desk.roster.get(str(row.get("id")))
     if person is None:
         return "not on the roster of this section"
@@ -26,7 +46,10 @@ def refusal(desk: Desk, row: Mapping[str, Any]) -> str | None:
     code = _code(desk, str(row.get("code")))
     if code is None:
         return f"{row.get('code')} is not a code of this school"
-    return _code_refusal(code, person["basis"]) or _attendance(desk, code, row) or _incomplete(desk, code, row)
+    reason = _code_refusal(code, person["basis"])
+    if reason is not None or run == "midterm":
+        return reason
+    return _attendance(desk, code, row) or _incomplete(desk, code, person["basis"], row)
 
 
 def _code(desk: Desk, code: str) -> Mapping[str, Any] | None:
@@ -45,6 +68,8 @@ def _attendance(desk: Desk, code: Mapping[str, Any], row: Mapping[str, Any]) -> 
     given = row.get("last_attended")
     if "last_attended" in code.get("needs", []) and not given and not row.get("never_attended"):
         return f"{code['code']} needs the last date of attendance"
+    if row.get("never_attended") and desk.rules.get("never_attended", "first_day") == "first_day":
+        return f"who never attended is reported with the first day of the term, {desk.starts}"
     if not given:
         return None
     if row.get("never_attended"):
@@ -55,14 +80,27 @@ def _attendance(desk: Desk, code: Mapping[str, Any], row: Mapping[str, Any]) -> 
     return None
 
 
-def _incomplete(desk: Desk, code: Mapping[str, Any], row: Mapping[str, Any]) -> str | None:
+def _incomplete(desk: Desk, code: Mapping[str, Any], basis: str, row: Mapping[str, Any]) -> str | None:
     needs = code.get("needs", [])
+    reason = _fallback(desk, code, basis, row) if "fallback_grade" in needs else None
+    return reason or (_finish_by(desk, code, row) if "finish_by" in needs else None)
+
+
+def _fallback(desk: Desk, code: Mapping[str, Any], basis: str, row: Mapping[str, Any]) -> str | None:
+    fixed = desk.rules.get("incomplete_fallback")
     fallback = _code(desk, str(row.get("fallback_grade")))
-    if "fallback_grade" in needs and (fallback is None or "fallback_grade" in fallback.get("needs", [])):
+    if fixed and row.get("fallback_grade") != fixed:
+        return f"{code['code']} falls back to {fixed} here"
+    if fallback is None or "fallback_grade" in fallback.get("needs", []):
         return f"{code['code']} needs a fallback grade"
-    if "finish_by" not in needs:
-        return None
+    return _code_refusal(fallback, basis)
+
+
+def _finish_by(desk: Desk, code: Mapping[str, Any], row: Mapping[str, Any]) -> str | None:
+    fixed = desk.rules.get("incomplete_finish_by")
     day = _day(row.get("finish_by"))
+    if fixed:
+        return None if row.get("finish_by") == fixed else f"{code['code']} is to be finished by {fixed} here"
     limit = desk.rules.get("incomplete_limit_days")
     if day is None or day <= desk.ends or (limit is not None and day > desk.ends + timedelta(days=limit)):
         return f"{code['code']} needs a finish-by date after {desk.ends}" + (f", {limit} days at most" if limit else "")

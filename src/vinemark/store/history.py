@@ -86,7 +86,7 @@ def stamp(at: datetime) -> str:
 def of_section(connection: Connection, section_id: int, limit: int = 200) -> Sequence[Row]:
     """The section's history, newest first, with names and whether each entry was undone."""
     return connection.execute(
-        "SELECT h.*, p.name AS person_name, u.id AS undone_by FROM history h"
+        "SELECT h.*, coalesce(h.by_name, p.name) AS person_name, u.id AS undone_by FROM history h"
         " LEFT JOIN person p ON p.id = h.person_id LEFT JOIN history u ON u.undoes = h.id"
         " WHERE h.section_id = ? ORDER BY h.id DESC LIMIT ?",
         (section_id, limit),

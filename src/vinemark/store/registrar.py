@@ -1,16 +1,21 @@
-"""What the office said, what was signed and sent to it, and its receipts."""
+"""What the office said about a section: its roster, rules and hours, and which roster was last taken over."""
 
 import json
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import datetime, time
 from typing import Any
 
 from vinemark.core.course import Records
-from vinemark.core.course_format import write_records
-from vinemark.core.submission import HeldRow, digest, held_row, text_digest
-from vinemark.store.database import Connection, Row
+from vinemark.core.course_format import read_records, write_records
+from vinemark.core.file_layout import FileLayout
+from vinemark.core.office_hours import OfficeHours, Transfer, Window
+from vinemark.core.roster_changes import Mending
+from vinemark.store.database import Connection, transaction
 from vinemark.store.history import Act, stamp, writing
+from vinemark.store.sections import insert_students
+from vinemark.store.settling import put_aside, put_settled, settled_text
+from vinemark.store.texts import parsed
 
 
 @dataclass(frozen=True)
@@ -19,193 +24,172 @@ class Pulled:
 
     office_ref: str
     records: Records
-    opens: datetime
-    due: datetime
+    hours: OfficeHours
+    layout: FileLayout | None
 
 
 def keep_records(connection: Connection, act: Act, pulled: Pulled, what: str) -> None:
-    """Keep what the office said, in place of what it said before."""
-    with writing(connection, act, "office") as entry:
-        old = connection.execute(
-            "SELECT records FROM office_records WHERE section_id = ?", (act.section_id,)
-        ).fetchone()
-        text = json.dumps(write_records(pulled.records), ensure_ascii=False)
-        connection.execute(
-            "INSERT INTO office_records VALUES (?, ?, ?, ?, ?, ?) ON CONFLICT DO UPDATE SET"
-            " office_ref = excluded.office_ref, records = excluded.records, opens = excluded.opens,"
-            " due = excluded.due, pulled_at = excluded.pulled_at",
-            (act.section_id, pulled.office_ref, text, stamp(pulled.opens), stamp(pulled.due), stamp(act.at)),
-        )
-        entry.what = what
-        if old is None or old["records"] != text:
-            entry.before, entry.after = json.loads(old["records"]) if old else None, json.loads(text)
+    """Keep what the office said, in place of what it said before; an answer with nothing new only moves the time."""
+    with transaction(connection):
+        old = connection.execute("SELECT * FROM office_records WHERE section_id = ?", (act.section_id,)).fetchone()
+        values = _values(pulled)
+        if old is not None and all(old[key] == value for key, value in values.items()):
+            connection.execute(
+                "UPDATE office_records SET pulled_at = ? WHERE section_id = ?", (stamp(act.at), act.section_id)
+            )
+            return
+        with writing(connection, act, "office") as entry:
+            _put_records(connection, {**values, "section_id": act.section_id, "pulled_at": stamp(act.at)})
+            entry.what = what
+            if old is None or old["records"] != values["records"]:
+                entry.before, entry.after = json.loads(old["records"]) if old else None, json.loads(values["records"])
 
 
-@dataclass(frozen=True)
-class Sending:
-    """One signed set of rows on its way to the office, and the office's receipt once there is one."""
-
-    id: int
-    key: str
-    run: str
-    rows: Sequence[HeldRow]
-    digest: str
-    state: str
-    trouble: str | None
-    receipt: Mapping[str, Any] | None
-    signed_at: datetime
-    signed_by: str
-    signer_email: str
-    course_digest: str
+def _values(pulled: Pulled) -> dict[str, Any]:
+    final = pulled.hours.windows.get("final")
+    return {
+        "office_ref": pulled.office_ref,
+        "records": json.dumps(write_records(pulled.records), ensure_ascii=False),
+        "opens": stamp(final.opens) if final else None,
+        "due": stamp(final.due) if final else None,
+        "hours": json.dumps(_hours_values(pulled.hours)),
+        "layout": json.dumps({"columns": pulled.layout.columns, "dates": pulled.layout.dates})
+        if pulled.layout
+        else None,
+    }
 
 
-_SENDING = """
-SELECT d.*, g.run, g.signed_at, g.course_digest, p.name AS signed_by, p.email AS signer_email
-  FROM sending d JOIN signing g ON g.id = d.signing_id JOIN person p ON p.id = g.person_id
- WHERE g.section_id = ? AND g.run = ? AND g.withdrawn_at IS NULL
-"""
+def _hours_values(hours: OfficeHours) -> dict[str, Any]:
+    return {
+        "windows": {run: [stamp(window.opens), stamp(window.due)] for run, window in hours.windows.items()},
+        "transfers": [[f"{transfer.start:%H:%M}", f"{transfer.end:%H:%M}"] for transfer in hours.transfers],
+    }
 
 
-def sendings(connection: Connection, section_id: int, run: str = "final") -> list[Sending]:
-    """All sendings of a section and run, oldest first."""
-    rows = connection.execute(_SENDING + " ORDER BY d.id", (section_id, run)).fetchall()
-    return [_sending(row) for row in rows]
+def _put_records(connection: Connection, values: Mapping[str, Any]) -> None:
+    connection.execute(
+        "INSERT INTO office_records (section_id, office_ref, records, opens, due, pulled_at, hours, layout)"
+        " VALUES (:section_id, :office_ref, :records, :opens, :due, :pulled_at, :hours, :layout)"
+        " ON CONFLICT DO UPDATE SET office_ref = excluded.office_ref, records = excluded.records,"
+        " opens = excluded.opens, due = excluded.due, pulled_at = excluded.pulled_at, hours = excluded.hours,"
+        " layout = excluded.layout",
+        values,
+    )
+    # The first roster is nothing that changed: the audit speaks of what does not fit it.
+    connection.execute("INSERT INTO roster_taken VALUES (:section_id, :records) ON CONFLICT DO NOTHING", values)
 
 
-def sending(connection: Connection, section_id: int, sending_id: int, run: str = "final") -> Sending | None:
-    """One sending of a section."""
-    row = connection.execute(_SENDING + " AND d.id = ?", (section_id, run, sending_id)).fetchone()
-    return _sending(row) if row else None
-
-
-def _sending(row: Row) -> Sending:
-    return Sending(
-        row["id"],
-        row["key"],
-        row["run"],
-        [held_row(value) for value in json.loads(row["rows"])],
-        row["digest"],
-        row["state"],
-        row["trouble"],
-        json.loads(row["receipt"]) if row["receipt"] else None,
-        datetime.fromisoformat(row["signed_at"]),
-        row["signed_by"],
-        row["signer_email"],
-        row["course_digest"],
+def hours_of(connection: Connection, section_id: int) -> OfficeHours:
+    """The office's windows and transfers for a section, as last pulled."""
+    row = connection.execute(
+        "SELECT hours, opens, due FROM office_records WHERE section_id = ?", (section_id,)
+    ).fetchone()
+    if row is None or row["hours"] is None:
+        known = row is not None and row["due"] is not None
+        return OfficeHours({"final": _window([row["opens"], row["due"]])} if known else {})
+    value = json.loads(row["hours"])
+    return OfficeHours(
+        {run: _window(pair) for run, pair in value["windows"].items()},
+        tuple(Transfer(*(time.fromisoformat(at) for at in pair)) for pair in value["transfers"]),
     )
 
 
-def sign(connection: Connection, act: Act, key: str, rows: Sequence[HeldRow], course_text: str) -> int:
-    """Freeze what is signed, with the rows to be sent and the one key they will ever be sent under.
-
-    `course_text` is the whole course as it was signed; its SHA-256 is kept beside it.
-    """
-    with writing(connection, act, "signed") as entry:
-        signing = connection.execute(
-            "INSERT INTO signing (section_id, run, person_id, signed_at, course, course_digest)"
-            " VALUES (?, 'final', ?, ?, ?, ?) RETURNING id",
-            (act.section_id, act.person_id, stamp(act.at), course_text, text_digest(course_text)),
-        ).fetchone()["id"]
-        values = [vars(row) for row in rows]
-        made = connection.execute(
-            "INSERT INTO sending (signing_id, key, rows, digest, state) VALUES (?, ?, ?, ?, 'signed') RETURNING id",
-            (signing, key, json.dumps(values, ensure_ascii=False), digest(rows)),
-        ).fetchone()["id"]
-        entry.what = f"signed {len(rows)} grades"
-        entry.after = {"rows": values, "digest": digest(rows)}
-    return int(made)
+def _window(pair: list[str]) -> Window:
+    return Window(*(datetime.fromisoformat(at) for at in pair))
 
 
-def withdraw_signature(connection: Connection, act: Act, sending_id: int) -> None:
-    """Take a signature back while nothing has gone out."""
-    with writing(connection, act, "signed") as entry:
-        connection.execute(
-            "UPDATE signing SET withdrawn_at = ? WHERE id ="
-            " (SELECT signing_id FROM sending WHERE id = ? AND state = 'signed') AND section_id = ?",
-            (stamp(act.at), sending_id, act.section_id),
-        )
-        entry.what = "signature taken back, nothing had been sent"
-
-
-def note_waiting(connection: Connection, act: Act, sending_id: int, trouble: str | None) -> None:
-    """A sending is under way or could not be delivered: it waits under its key."""
-    with writing(connection, act, "sending") as entry:
-        connection.execute(
-            "UPDATE sending SET state = 'waiting', trouble = ? WHERE id = ? AND state IN ('signed', 'waiting')",
-            (trouble, sending_id),
-        )
-        entry.what = f"sending not delivered: {trouble}" if trouble else "sending goes out"
-
-
-def keep_receipt(connection: Connection, act: Act, sending_id: int, receipt: Mapping[str, Any], what: str) -> None:
-    """Keep the office's receipt for good; a second answer to the same sending changes nothing."""
-    with writing(connection, act, "sending") as entry:
-        connection.execute(
-            "UPDATE sending SET state = 'received', trouble = NULL, receipt = ?, answered_at = ?"
-            " WHERE id = ? AND receipt IS NULL",
-            (json.dumps(receipt, ensure_ascii=False), stamp(act.at), sending_id),
-        )
-        entry.what = what
-        entry.after = dict(receipt)
-
-
-def keep_refusal(connection: Connection, act: Act, sending_id: int, trouble: str) -> None:
-    """The office refused the sending as a whole; it is not sent again."""
-    with writing(connection, act, "sending") as entry:
-        connection.execute(
-            "UPDATE sending SET state = 'refused', trouble = ?, answered_at = ? WHERE id = ? AND receipt IS NULL",
-            (trouble, stamp(act.at), sending_id),
-        )
-        entry.what = f"the office refused the sending: {trouble}"
-
-
-def keep_read_back(connection: Connection, act: Act, rows: Sequence[HeldRow], posted_at: str | None, what: str) -> None:
-    """Keep what the office holds now."""
-    with writing(connection, act, "read-back") as entry:
-        values = [vars(row) for row in rows]
-        connection.execute(
-            "INSERT INTO read_back VALUES (?, 'final', ?, ?, ?) ON CONFLICT DO UPDATE SET"
-            " rows = excluded.rows, posted_at = excluded.posted_at, read_at = excluded.read_at",
-            (act.section_id, json.dumps(values, ensure_ascii=False), posted_at, stamp(act.at)),
-        )
-        entry.what = what
-
-
-@dataclass(frozen=True)
-class ReadBack:
-    """What the office held when it was last read."""
-
-    rows: Mapping[str, HeldRow]
-    posted_at: str | None
-    read_at: datetime
-
-
-def read_back(connection: Connection, section_id: int) -> ReadBack | None:
-    """The last reading of the office's copy."""
-    row = connection.execute("SELECT * FROM read_back WHERE section_id = ? AND run = 'final'", (section_id,)).fetchone()
-    if row is None:
+def layout_of(connection: Connection, section_id: int) -> FileLayout | None:
+    """How a file of grades looks, where the office takes files."""
+    row = connection.execute("SELECT layout FROM office_records WHERE section_id = ?", (section_id,)).fetchone()
+    if row is None or row["layout"] is None:
         return None
-    held = {value["id"]: held_row(value) for value in json.loads(row["rows"])}
-    return ReadBack(held, row["posted_at"], datetime.fromisoformat(row["read_at"]))
+    value = json.loads(row["layout"])
+    return FileLayout(tuple((heading, holds) for heading, holds in value["columns"]), value["dates"])
 
 
-def accepted(found: Sequence[Sending]) -> dict[str, HeldRow]:
-    """What the office's receipts say it accepted, the latest row for each student."""
-    held: dict[str, HeldRow] = {}
-    for one in found:
-        if one.receipt is not None:
-            taken = {row["id"] for row in one.receipt["rows"] if row["accepted"]}
-            held.update({row.id: row for row in one.rows if row.id in taken})
-    return held
+def roster_taken(connection: Connection, section_id: int) -> Records | None:
+    """The office's records as they were when the section last followed them."""
+    row = connection.execute("SELECT records FROM roster_taken WHERE section_id = ?", (section_id,)).fetchone()
+    return read_records(parsed(row["records"])) if row else None
 
 
-def refusals(found: Sequence[Sending]) -> dict[str, str]:
-    """The office's reason for each row whose latest sending it refused."""
-    reasons: dict[str, str] = {}
-    for one in found:
-        for row in one.receipt["rows"] if one.receipt else ():
-            if row["accepted"]:
-                reasons.pop(row["id"], None)
-            else:
-                reasons[row["id"]] = row["reason"]
-    return reasons
+def follow_roster(connection: Connection, act: Act, records: Records, made: Mending, what: str) -> int:
+    """Bring the section in line with the roster in one act with one undo; the entry's id."""
+    assert act.section_id is not None  # noqa: S101
+    with writing(connection, act, "roster") as entry:
+        before = _followed(connection, act.section_id, made)
+        names = {student: list(name) for student, name in made.names.items()}
+        after = {
+            "records": json.dumps(write_records(records), ensure_ascii=False),
+            "added": {s.id: [s.family_name, s.given_name, s.email] for s in made.added},
+            "names": names,
+            "settled": dict.fromkeys(made.opened),
+            "aside": dict(made.aside),
+        }
+        insert_students(connection, act.section_id, made.added)
+        put_followed(connection, act.section_id, after)
+        entry.what, entry.before, entry.after = what, before, after
+    return entry.id
+
+
+def _followed(connection: Connection, section_id: int, made: Mending) -> dict[str, Any]:
+    """The state that following the roster will change, in the shape it is undone to."""
+    taken = connection.execute("SELECT records FROM roster_taken WHERE section_id = ?", (section_id,)).fetchone()
+    people = {row["id"]: row for row in _people(connection, section_id)}
+    return {
+        "records": taken["records"] if taken else None,
+        "added": dict.fromkeys(s.id for s in made.added),
+        "names": {s: [people[s]["family_name"], people[s]["given_name"]] for s in made.names},
+        "settled": {s: settled_text(connection, section_id, "final", s) for s in made.opened},
+        "aside": {s: people[s]["set_aside"] for s in made.aside},
+    }
+
+
+def followed_state(connection: Connection, section_id: int, like: Mapping[str, Any]) -> dict[str, Any]:
+    """The state now of everything that one following touched, to see whether it changed since."""
+    taken = connection.execute("SELECT records FROM roster_taken WHERE section_id = ?", (section_id,)).fetchone()
+    people = {row["id"]: row for row in _people(connection, section_id)}
+
+    def name(student: str) -> list[str]:
+        return [people[student]["family_name"], people[student]["given_name"]]
+
+    return {
+        "records": taken["records"] if taken else None,
+        "added": {s: [*name(s), people[s]["email"]] if s in people else None for s in like["added"]},
+        "names": {s: name(s) for s in like["names"]},
+        "settled": {s: settled_text(connection, section_id, "final", s) for s in like["settled"]},
+        "aside": {s: people[s]["set_aside"] for s in like["aside"]},
+    }
+
+
+def put_followed(connection: Connection, section_id: int, state: Mapping[str, Any]) -> None:
+    """Put such a state in place; an added student of None leaves the section again."""
+    connection.execute("UPDATE roster_taken SET records = ? WHERE section_id = ?", (state["records"], section_id))
+    for student, name in state["names"].items():
+        connection.execute(
+            "UPDATE student SET family_name = ?, given_name = ? WHERE section_id = ? AND id = ?",
+            (*name, section_id, student),
+        )
+    put_settled(connection, section_id, "final", state["settled"])
+    put_aside(connection, section_id, state["aside"])
+    for student, values in state["added"].items():
+        if values is None:
+            connection.execute("DELETE FROM student WHERE section_id = ? AND id = ?", (section_id, student))
+
+
+def _people(connection: Connection, section_id: int) -> list[Any]:
+    return connection.execute("SELECT * FROM student WHERE section_id = ?", (section_id,)).fetchall()
+
+
+def only_these(connection: Connection, section_id: int, students: list[str]) -> list[str]:
+    """Which of these students have scores or settled grades that leaving the section would take along."""
+    found = []
+    for student in students:
+        row = connection.execute(
+            "SELECT 1 FROM score WHERE section_id = :section AND student_id = :student"
+            " UNION SELECT 1 FROM settled WHERE section_id = :section AND student_id = :student",
+            {"section": section_id, "student": student},
+        ).fetchone()
+        if row is not None:
+            found.append(student)
+    return found

@@ -34,6 +34,7 @@ class Section:
     opens: datetime | None
     due: datetime | None
     pulled_at: datetime | None
+    archive: str | None
 
 
 _SECTION = """
@@ -70,6 +71,7 @@ def _section(row: Row) -> Section:
         _time(row["opens"]),
         _time(row["due"]),
         _time(row["pulled_at"]),
+        row["archive"],
     )
 
 
@@ -84,11 +86,16 @@ def make(
     return make_from_course(connection, act, Course(term, name, plan, tuple(students)))
 
 
-def make_from_course(connection: Connection, act: Act, course: Course) -> int:
-    """A new section of the acting person with everything a course holds; its id."""
+def make_from_course(
+    connection: Connection, act: Act, course: Course, role: str = "instructor", archive: str | None = None
+) -> int:
+    """A new section of the acting person with everything a course holds; its id.
+
+    `archive` names the archive it comes from, which makes it one to look at.
+    """
     with writing(connection, act, "section") as entry:
-        section_id = _insert_section(connection, act, course)
-        connection.execute("INSERT INTO section_person VALUES (?, ?, 'instructor')", (section_id, act.person_id))
+        section_id = _insert_section(connection, act, course, archive)
+        connection.execute("INSERT INTO section_person VALUES (?, ?, ?)", (section_id, act.person_id, role))
         plan = plan_as_text(course.plan)
         connection.execute("INSERT INTO plan_version VALUES (?, 1, ?, NULL)", (section_id, plan))
         insert_students(connection, section_id, course.students)
@@ -101,17 +108,19 @@ def make_from_course(connection: Connection, act: Act, course: Course) -> int:
             )
         entry.section_id = section_id
         entry.what = f"section {course.section.short} made with {len(course.students)} students"
+        if archive:
+            entry.what += f" from the archive {archive}, to be looked at"
         entry.after = {"students": [s.id for s in course.students]}
     return section_id
 
 
-def _insert_section(connection: Connection, act: Act, course: Course) -> int:
+def _insert_section(connection: Connection, act: Act, course: Course, archive: str | None) -> int:
     term, name = course.term, course.section
     row = connection.execute(
-        "INSERT INTO section (term_name, term_starts, term_ends, course, title, number, syllabus, created_at)"
-        " VALUES (?, ?, ?, ?, ?, ?, ?, ?) RETURNING id",
+        "INSERT INTO section (term_name, term_starts, term_ends, course, title, number, syllabus, created_at,"
+        " archive) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?) RETURNING id",
         (term.name, term.starts.isoformat(), term.ends.isoformat(), name.course, name.title, name.number,
-         course.syllabus, stamp(act.at)),
+         course.syllabus, stamp(act.at), archive),
     ).fetchone()  # fmt: skip
     return int(row["id"])
 

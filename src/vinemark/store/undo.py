@@ -4,16 +4,20 @@ import json
 from collections.abc import Callable
 from typing import Any, NamedTuple
 
+from vinemark.core.course import Student
 from vinemark.core.course_format import read_cell
 from vinemark.store.access import access_of, put_access
 from vinemark.store.database import Connection, Row
 from vinemark.store.findings import put_stands, stand_of
 from vinemark.store.history import Act, ChangedSinceError, Entry, writing
 from vinemark.store.history import entry_of as find_entry
+from vinemark.store.opened import opened_at, put_opened
 from vinemark.store.plans import latest
+from vinemark.store.registrar import followed_state, only_these, put_followed
 from vinemark.store.rehearsals import draft_text, put_draft
 from vinemark.store.remarks import put_remarks, remarks_of
 from vinemark.store.scores import Change, current_cells, replace_cells
+from vinemark.store.sections import insert_students
 from vinemark.store.settling import aside_text, put_aside, put_settled, settled_text
 
 KINDS = frozenset(
@@ -28,6 +32,8 @@ KINDS = frozenset(
         "settled-final",
         "settled-midterm",
         "set-aside",
+        "roster",
+        "grades-opened",
     }
 )
 
@@ -133,6 +139,22 @@ def _aside(connection: Connection, section_id: int, entry: Entry) -> None:
     put_aside(connection, section_id, entry.after)
 
 
+def _roster(connection: Connection, section_id: int, entry: Entry) -> None:
+    if followed_state(connection, section_id, entry.before) != entry.before:
+        raise ChangedSinceError("Something of this was changed again since; nothing was undone.")
+    leaving = [student for student, values in entry.after["added"].items() if values is None]
+    if only_these(connection, section_id, leaving):
+        raise ChangedSinceError("Somebody who was added has scores or a settled grade by now; nothing was undone.")
+    coming = [Student(s, values[0], values[1], values[2]) for s, values in entry.after["added"].items() if values]
+    insert_students(connection, section_id, coming)
+    put_followed(connection, section_id, entry.after)
+
+
+def _opened(connection: Connection, section_id: int, entry: Entry) -> None:
+    _refuse_changed(entry.before, lambda run: opened_at(connection, section_id, run))
+    put_opened(connection, section_id, entry.after)
+
+
 def _refuse_changed(expected: dict[str, Any], now: Callable[[str], str | None]) -> None:
     changed = [student for student, text in expected.items() if now(student) != text]
     if changed:
@@ -150,4 +172,6 @@ _HANDLERS: dict[str, Callable[[Connection, int, Entry], None]] = {
     "settled-final": _settled("final"),
     "settled-midterm": _settled("midterm"),
     "set-aside": _aside,
+    "roster": _roster,
+    "grades-opened": _opened,
 }

@@ -15,10 +15,12 @@ from vinemark.office.client import OfficeClient
 from vinemark.settings import Settings
 from vinemark.store.database import connect, migrate
 from vinemark.web import (
+    after,
     audit,
     desk,
     elsewhere,
     exports,
+    handed_in,
     history,
     papers,
     people,
@@ -59,6 +61,8 @@ def create_app(settings: Settings, office_transport: httpx.BaseTransport | None 
         elsewhere,
         settle,
         submit,
+        handed_in,
+        after,
         history,
     ):
         app.register_blueprint(step.blueprint)

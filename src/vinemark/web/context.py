@@ -1,9 +1,10 @@
 """What a view stands on: the connection, the person, the section, and how a page is put together."""
 
+import json
 import secrets
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, datetime
 from functools import cached_property
 from typing import Any
 
@@ -11,18 +12,29 @@ from flask import abort, current_app, g, make_response, redirect, render_templat
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
-from vinemark.core.audit import Finding, audit
+from vinemark.core.audit import Finding, as_json, audit
 from vinemark.core.audit.stand import Weighed, weigh
-from vinemark.core.course import Cell, Course, Student
+from vinemark.core.calculation import Grade
+from vinemark.core.class_calculation import grades_of
+from vinemark.core.course import RUNS, Cell, Course, Run, Student
 from vinemark.core.course_format import write_cell
+from vinemark.core.drift import Drift, drifted, official
+from vinemark.core.grade_change import GradeChange
+from vinemark.core.office_hours import Gate, OfficeHours, gate
 from vinemark.core.standing import Node, Sent, stem
+from vinemark.core.submission import HeldRow, midterm_findings
 from vinemark.core.syllabus import standing as matching
+from vinemark.delivery import Courier
+from vinemark.exchange import course_file
 from vinemark.office.client import OfficeClient
 from vinemark.settings import Settings
-from vinemark.store import findings, history, registrar, sections, syllabuses
+from vinemark.store import findings, grade_changes, history, opened, registrar, sections, syllabuses
 from vinemark.store.database import Connection, connect
 from vinemark.store.history import Act
 from vinemark.store.sections import Section
+from vinemark.store.sendings import ReadBack, Sending, accepted, signed_course
+from vinemark.store.sendings import read_back as read_back_of_run
+from vinemark.store.sendings import sendings as sent_of_run
 
 
 def settings() -> Settings:
@@ -93,9 +105,23 @@ def new_key() -> str:
 
 @dataclass
 class Standing:
-    """A section of the signed-in person with everything a page about it needs, worked out when asked for."""
+    """A section of the signed-in person with everything a page about it needs, worked out when asked for.
+
+    Settled grades, sendings and what the office holds are those of `run`.
+    """
 
     section: Section
+    run: Run = "final"
+
+    @property
+    def run_arg(self) -> Run | None:
+        """The run as addresses carry it: none for the final one."""
+        return None if self.run == "final" else self.run
+
+    @cached_property
+    def final(self) -> "Standing":
+        """The same section at its final run."""
+        return self if self.run == "final" else Standing(self.section)
 
     @property
     def id(self) -> int:
@@ -105,11 +131,16 @@ class Standing:
     @cached_property
     def course(self) -> Course:
         """Everything the core takes."""
-        return sections.load(database(), self.section)
+        return sections.load(database(), self.section) if self.run == "final" else self.final.course
+
+    @cached_property
+    def run_course(self) -> Course:
+        """The course with the settled grades of this run."""
+        return self.course.for_run(self.run)
 
     @cached_property
     def as_of(self) -> date:
-        """The day that blanks rules go by: the day the section was first signed, until then today."""
+        """The day that blanks rules go by: the day the run was first signed, until then today."""
         return self.sendings[0].signed_at.date() if self.sendings else settings().clock.today()
 
     def student(self, student_id: str) -> Student:
@@ -143,14 +174,27 @@ class Standing:
         return audit(self.course, self.as_of, submitting, kept.reading, {n.rule.key for n in held.rules if n.note})
 
     @cached_property
-    def sendings(self) -> list[registrar.Sending]:
-        """All sendings of the final run."""
-        return registrar.sendings(database(), self.id)
+    def run_grades(self) -> Mapping[str, Grade]:
+        """Everyone's computed grade. A midterm that was handed in keeps those it was signed with: the term goes on."""
+        now = grades_of(self.course, self.as_of)
+        last = next((s for s in reversed(self.sendings) if s.receipt), None)
+        text = signed_course(database(), self.id, last.id) if last and self.run == "midterm" else None
+        return {**now, **grades_of(course_file.read(text), self.as_of)} if text else now
 
     @cached_property
-    def read_back(self) -> registrar.ReadBack | None:
+    def run_findings(self) -> Sequence[Finding]:
+        """What counts for this run's settled grades."""
+        return self.findings if self.run == "final" else midterm_findings(self.run_course, self.as_of)
+
+    @cached_property
+    def sendings(self) -> list[Sending]:
+        """All sendings of the run."""
+        return sent_of_run(database(), self.id, self.run)
+
+    @cached_property
+    def read_back(self) -> ReadBack | None:
         """What the office held when last read."""
-        return registrar.read_back(database(), self.id)
+        return read_back_of_run(database(), self.id, self.run)
 
     @property
     def posted_at(self) -> str | None:
@@ -158,10 +202,58 @@ class Standing:
         return self.read_back.posted_at if self.read_back else None
 
     @cached_property
+    def changes(self) -> list[GradeChange]:
+        """Changes of grade; there are none at midterm."""
+        return grade_changes.changes_of(database(), self.id) if self.run == "final" else []
+
+    @property
+    def fell_back(self) -> Mapping[str, HeldRow]:
+        """Incompletes that the office let fall back, as they were."""
+        return self.read_back.fell_back if self.read_back else {}
+
+    @cached_property
+    def held(self) -> dict[str, HeldRow]:
+        """What the office should hold by its own answers."""
+        read = self.read_back.rows if self.read_back else {}
+        return official(accepted(self.sendings), self.changes, self.fell_back, read)
+
+    @cached_property
+    def drifts(self) -> list[Drift]:
+        """Settled grades that are no longer what the office took; none while a change of grade asks for them."""
+        asked = {change.student_id: change.new for change in self.changes if change.open}
+        found = drifted(self.run_course, self.held, self.fell_back)
+        return [drift for drift in found if drift.now is None or asked.get(drift.student_id) != drift.now]
+
+    @cached_property
+    def hours(self) -> OfficeHours:
+        """The office's windows and transfers, as last pulled."""
+        return registrar.hours_of(database(), self.id)
+
+    @property
+    def window_due(self) -> datetime | None:
+        """When the run is due."""
+        window = self.hours.windows.get(self.run)
+        return window.due if window else None
+
+    @property
+    def gate(self) -> Gate:
+        """Whether the office takes the run's grades now."""
+        return gate(self.hours, self.run, settings().clock.now())
+
+    @cached_property
+    def opened_at(self) -> str | None:
+        """Since when students see the run's settled grades."""
+        return opened.opened_at(database(), self.id, self.run)
+
+    @property
+    def sent(self) -> Sent:
+        """What the office has of the run."""
+        return Sent(self.held, self.posted_at is not None, len(self.drifts))
+
+    @cached_property
     def nodes(self) -> list[Node]:
-        """The five nodes of the stem."""
-        sent = Sent(registrar.accepted(self.sendings), self.posted_at is not None)
-        return stem(self.course, self.open_findings, sent)
+        """The five nodes of the stem; they speak of the final run."""
+        return stem(self.course, self.final.open_findings, self.final.sent)
 
     @cached_property
     def last_kept(self) -> str:
@@ -173,11 +265,29 @@ class Standing:
 
 
 def standing(section_id: int) -> Standing:
-    """The section, or 404 where it is not this person's."""
+    """The section at the run the address names, or 404 where it is not this person's."""
     section = sections.find(database(), person_id(), section_id)
     if section is None:
         abort(404)
-    return Standing(section)
+    named = request.args.get("run", "final")
+    run = next((run for run in RUNS if run == named), None)
+    if run is None:
+        abort(404)
+    return Standing(section, run)
+
+
+def courier(found: Standing) -> Courier:
+    """Who goes to the office for the signed-in instructor; 404 where the section is not linked."""
+    ref = found.section.office_ref
+    if ref is None:
+        abort(404)
+    return Courier(database(), office(), keyless(act(found.id)), ref)
+
+
+def findings_text(found: Standing) -> str:
+    """The findings that stand at signing, with the reasons of those let stand, as JSON text to be frozen."""
+    stands = {one.finding.place: one.stand.reason for one in found.weighed if one.stand}
+    return json.dumps({**as_json(found.findings), "let_stand": stands}, ensure_ascii=False, indent=1) + "\n"
 
 
 def was_text(cell: Cell) -> str:

@@ -1,20 +1,25 @@
 """The Desk: the sections of a term and where each stands; making a section."""
 
+from collections.abc import Sequence
+from dataclasses import dataclass
 from datetime import date
 
 from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
-from vinemark.core.course import SectionName, Student, Term
+from vinemark.core.course import RUNS, SectionName, Student, Term
 from vinemark.core.course_format import Refused
 from vinemark.core.plan_edit import empty_plan
+from vinemark.core.roster_changes import roster_changes
+from vinemark.core.standing import Mark, RunFacts, left_words, marks
+from vinemark.core.submission import text_digest
 from vinemark.core.syllabus import read_syllabus
-from vinemark.exchange import course_file, oneroster
+from vinemark.delivery import Courier, keep_pulled
+from vinemark.exchange import archive, course_file, oneroster
 from vinemark.exchange.class_list import read_class_list
-from vinemark.office.client import OfficeDownError, OfficeRefusedError, OfficeSection
-from vinemark.store import people, registrar, sections, syllabuses
+from vinemark.office.client import OFFICE_TROUBLE, OfficeSection
+from vinemark.store import archives, people, registrar, sections, syllabuses
 from vinemark.store.history import AlreadyDoneError
-from vinemark.store.registrar import Pulled
 from vinemark.web.context import (
     Standing,
     act,
@@ -27,19 +32,62 @@ from vinemark.web.context import (
     settings,
     take_notice,
 )
+from vinemark.web.matching import held_against
 
 blueprint = Blueprint("desk", __name__)
 blueprint.before_request(require_sign_in)
 
 
+@dataclass(frozen=True)
+class Lane:
+    """One run of a section on the Desk: its marks, what is left, and by when."""
+
+    at: Standing
+    marks: Sequence[Mark]
+    left: str
+    closed: bool
+
+
+@dataclass(frozen=True)
+class Entry:
+    """One section on the Desk, its final run first."""
+
+    at: Standing
+    lanes: Sequence[Lane]
+    roster_changes: int
+
+
 @blueprint.get("/")
 def show() -> ResponseReturnValue:
     """All sections of the person, by term."""
-    found = [Standing(section) for section in sections.of_person(database(), person_id())]
-    terms: dict[str, list[Standing]] = {}
-    for standing in found:
-        terms.setdefault(standing.section.term.name, []).append(standing)
+    terms: dict[str, list[Entry]] = {}
+    for section in sections.of_person(database(), person_id()):
+        terms.setdefault(section.term.name, []).append(_entry(Standing(section)))
     return render_template("desk/desk.html", terms=terms, today=settings().clock.now(), notice=take_notice())
+
+
+def _entry(at: Standing) -> Entry:
+    runs = [run for run in reversed(RUNS) if run == "final" or run in at.hours.windows or at.course.midterm]
+    taken, records = registrar.roster_taken(database(), at.id), at.course.records
+    changed = roster_changes(taken.roster, records.roster) if taken and records else []
+    return Entry(at, [_lane(at if run == "final" else Standing(at.section, run)) for run in runs], len(changed))
+
+
+def _lane(at: Standing) -> Lane:
+    facts = RunFacts(
+        unmatched=_unmatched(at),
+        findings=at.open_findings if at.run == "final" else at.run_findings,
+        signed=len({row.id for sending in at.sendings if sending.state != "refused" for row in sending.rows}),
+        sent=at.sent,
+        opened=at.opened_at is not None,
+    )
+    closed = at.gate.state == "closed" and at.window_due is not None
+    return Lane(at, marks(at.run_course, facts), left_words(at.run_course, at.sent, closed), closed)
+
+
+def _unmatched(at: Standing) -> int | None:
+    held = held_against(at, at.course.plan) if at.run == "final" else None
+    return len(held.match.open) if held else None
 
 
 @blueprint.get("/sections/new")
@@ -50,7 +98,7 @@ def new() -> ResponseReturnValue:
 
 def _new_page(errors: dict[str, str], typed: dict[str, str], status: int = 200) -> ResponseReturnValue:
     listed, trouble = _office_sections()
-    mine = {s.office_ref for s in sections.of_person(database(), person_id())}
+    mine = {s.office_ref for s in sections.of_person(database(), person_id()) if not s.archive}
     return render_template(
         "desk/new.html",
         errors=errors,
@@ -64,7 +112,7 @@ def _new_page(errors: dict[str, str], typed: dict[str, str], status: int = 200) 
 def _office_sections() -> tuple[list[OfficeSection], str]:
     try:
         return office().sections(my_email()), ""
-    except (OfficeDownError, OfficeRefusedError) as error:
+    except OFFICE_TROUBLE as error:
         return [], str(error)
 
 
@@ -136,7 +184,7 @@ def _link(section_id: int, name: SectionName, term: Term) -> None:
     listed, trouble = _office_sections()
     fits = [s for s in listed if (s.name.course, s.name.number) == (name.course, name.number) and s.term == term]
     if len(fits) == 1:
-        leave_notice(pull(section_id, fits[0].ref))
+        leave_notice(_pull(section_id, fits[0].ref))
     elif trouble:
         leave_notice(
             f"The registrar’s office did not answer: {trouble}. Pull its roster later, on Submit.", trouble=True
@@ -145,23 +193,22 @@ def _link(section_id: int, name: SectionName, term: Term) -> None:
         leave_notice("The registrar’s office has no section of this name and term for you; see Submit.", trouble=True)
 
 
-def pull(section_id: int, ref: str) -> str:
+def _pull(section_id: int, ref: str) -> str:
     """Pull a section's roster and the office's rules; what happened, in words. Raises the client's errors."""
-    found = office().roster(ref)
-    text = f"{len(found.records.roster)} people on the office’s roster"
-    pulled = Pulled(ref, found.records, found.section.opens, found.section.due)
-    registrar.keep_records(database(), keyless(act(section_id)), pulled, f"pulled from the office: {text}")
-    return f"Linked to the registrar’s section: {text}."
+    found = Courier(database(), office(), keyless(act(section_id)), ref).pull()
+    return f"Linked to the registrar’s section: {len(found.records.roster)} people on the office’s roster."
 
 
 @blueprint.post("/sections/import")
 def make_from_file() -> ResponseReturnValue:
-    """A section from a course file, with everything that stands in it."""
+    """A section from a course file, with everything that stands in it, or an archive to look at."""
     upload = request.files.get("course_file")
     if upload is None or not upload.filename:
         return _new_page({"course_file": "Choose a file."}, {}, 422)
     try:
         data = upload.read()
+        if archive.is_archive(data):
+            return _look_at(upload.filename, data)
         course = oneroster.read(data) if data.startswith(b"PK") else course_file.read_bytes(data)
     except Refused as error:
         return _new_page({"course_file": f"This file was not taken: {error}."}, {}, 422)
@@ -176,6 +223,23 @@ def make_from_file() -> ResponseReturnValue:
     return redirect(url_for("plan.show", section_id=section_id))
 
 
+def _look_at(name: str, data: bytes) -> ResponseReturnValue:
+    """A section from an archive whose every digest fits; it is read and never changed."""
+    found = archive.read(data)
+    source, kept = f"{name}, {found.archive.made_at[:10]}, SHA-256 {text_digest(data)}", found.archive
+    try:
+        section_id = archives.take_in(
+            database(), act(), found.course, source, kept.history, kept.sendings, kept.changes, kept.beside
+        )
+    except AlreadyDoneError:
+        return redirect(url_for("desk.show"))
+    if kept.syllabus:
+        said = read_syllabus(kept.syllabus)
+        syllabuses.put_in(database(), keyless(act(section_id)), kept.syllabus, "the archive", said)
+    leave_notice(f"{found.course.section.short} taken from the archive {name} to look at: every digest fits.")
+    return redirect(url_for("plan.show", section_id=section_id))
+
+
 @blueprint.post("/sections/pull")
 def make_from_office() -> ResponseReturnValue:
     """A section with the roster of the office."""
@@ -184,7 +248,7 @@ def make_from_office() -> ResponseReturnValue:
         if found is None:
             return _new_page({"ref": "The office has no such section for you."}, {}, 422)
         roster = office().roster(found.ref)
-    except (OfficeDownError, OfficeRefusedError) as error:
+    except OFFICE_TROUBLE as error:
         return _new_page({"ref": f"The registrar’s office did not answer: {error}. Nothing was made."}, {}, 503)
     enrolled = {entry.id for entry in roster.records.roster if entry.status != "withdrawn"}
     students = [student for student in roster.students if student.id in enrolled]
@@ -192,6 +256,5 @@ def make_from_office() -> ResponseReturnValue:
         section_id = sections.make(database(), act(), found.term, found.name, students, empty_plan())
     except AlreadyDoneError:
         return redirect(url_for("desk.show"))
-    pulled = Pulled(found.ref, roster.records, found.opens, found.due)
-    registrar.keep_records(database(), keyless(act(section_id)), pulled, "pulled from the office")
+    keep_pulled(database(), keyless(act(section_id)), roster)
     return redirect(url_for("syllabus.show", section_id=section_id))

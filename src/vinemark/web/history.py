@@ -3,6 +3,7 @@
 from flask import Blueprint, redirect, request, url_for
 from flask.typing import ResponseReturnValue
 
+from vinemark.core.course import RUNS
 from vinemark.store import history
 from vinemark.store.history import AlreadyDoneError, ChangedSinceError
 from vinemark.store.undo import NothingToUndoError, can_undo, undo
@@ -11,7 +12,8 @@ from vinemark.web.context import act, database, leave_notice, page, require_sign
 blueprint = Blueprint("history", __name__, url_prefix="/s/<int:section_id>/history")
 blueprint.before_request(require_sign_in)
 
-PAGES = ("plan", "scores", "settle", "history")
+PAGES = ("plan", "scores", "settle", "submit", "history")
+RUN_PAGES = ("settle", "submit")
 
 
 @blueprint.get("")
@@ -30,7 +32,10 @@ def undo_entry(section_id: int, entry_id: int) -> ResponseReturnValue:
     else:
         _undo(section_id, entry_id)
     step = request.form.get("step", "history")
-    return redirect(url_for(f"{step if step in PAGES else 'history'}.show", section_id=section_id))
+    run = request.form.get("run") if step in RUN_PAGES else None
+    return redirect(
+        url_for(f"{step if step in PAGES else 'history'}.show", section_id=section_id, run=run if run in RUNS else None)
+    )
 
 
 def _undo(section_id: int, entry_id: int) -> None:

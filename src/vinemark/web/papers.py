@@ -23,8 +23,8 @@ blueprint = Blueprint("papers", __name__, url_prefix="/s/<int:section_id>/papers
 blueprint.before_request(require_sign_in)
 
 
-def _paper(template: str, name: str, found: Standing, **values: object) -> ResponseReturnValue:
-    """The page, or with ?pdf its PDF."""
+def paper(template: str, name: str, found: Standing, **values: object) -> ResponseReturnValue:
+    """A printed page, or with ?pdf its PDF."""
     shown = {"at": found, "now": settings().clock.now(), "pdf": "pdf" in request.args, **values}
     html = render_template(template, **shown)
     if not shown["pdf"]:
@@ -43,7 +43,7 @@ def student_working(section_id: int, student_id: str) -> ResponseReturnValue:
     found = standing(section_id)
     student = found.student(student_id)
     grade = grade_of(found.course, student.id, found.as_of)
-    return _paper(
+    return paper(
         "papers/working.html",
         f"working {student.id}",
         found,
@@ -101,7 +101,7 @@ def audit_document(section_id: int) -> ResponseReturnValue:
     """The audit as a document: plan, checks run, findings and how each ended, who, when, and the data's digest."""
     found = standing(section_id)
     data = course_file.write(found.course)
-    return _paper(
+    return paper(
         "papers/audit.html",
         "audit",
         found,

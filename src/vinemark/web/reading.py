@@ -24,6 +24,11 @@ def day(value: date | None) -> str:
     return "" if value is None else f"{value.day} {value:%b %Y}"
 
 
+def day_of(value: str) -> str:
+    """'2 Nov' of a kept date."""
+    return day_short(date.fromisoformat(value))
+
+
 def day_short(value: date | None) -> str:
     """'2 Nov'."""
     return "" if value is None else f"{value.day} {value:%b}"
@@ -69,6 +74,7 @@ def add_filters(app: Flask) -> None:
         short_percent,
         day,
         day_short,
+        day_of,
         moment,
         days_left,
         letter_sign,

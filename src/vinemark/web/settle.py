@@ -1,6 +1,6 @@
 """Settle: computed and settled side by side, for the whole class on one list."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from contextlib import suppress
 from dataclasses import dataclass
 from datetime import date
@@ -12,11 +12,13 @@ from vinemark.core import settling
 from vinemark.core.audit import Finding
 from vinemark.core.audit.finding import stops_by_student
 from vinemark.core.calculation import Grade
-from vinemark.core.class_calculation import grades_of
-from vinemark.core.course import RosterEntry, Settled, Student
+from vinemark.core.course import RUNS, RosterEntry, Settled, Student
 from vinemark.core.course_format import Refused
+from vinemark.core.drift import Moved, moved
 from vinemark.core.plan import Item
 from vinemark.core.settling import computed_code
+from vinemark.exchange import course_file
+from vinemark.store import opened, sendings
 from vinemark.store import settling as store
 from vinemark.store.history import AlreadyDoneError
 from vinemark.web.context import (
@@ -80,24 +82,35 @@ def _page(found: Standing, refused: tuple[str, Refused] | None = None) -> Respon
         apart=[line for line in lines if line.status not in {"enrolled", "not on the roster"}],
         settled_count=sum(line.settled is not None for line in lines if line.status == "enrolled"),
         enrolled_count=sum(line.status == "enrolled" for line in lines),
+        runs=[run for run in RUNS if run in found.hours.windows or run == "final"],
+        moved=_moved(found),
         missing=[entry for entry in found.course.not_in_section() if entry.status == "enrolled"],
         codes={basis: settling.codes_for(found.course, basis) for basis in ("letter", "pass")},
-        letter_counts=settling.letter_counts(found.course),
+        letter_counts=settling.letter_counts(found.run_course),
         raised=[line for line in lines if line.status == "enrolled" and line.differs],
         records=found.course.records,
     )
 
 
+def _moved(found: Standing) -> list[Moved]:
+    """Whose computed grade moved since the last signing that the office took."""
+    last = next((s for s in reversed(found.sendings) if s.receipt), None)
+    if last is None or found.run != "final":
+        return []
+    text = sendings.signed_course(database(), found.id, last.id)
+    return moved(course_file.read(text), last.signed_at.date(), found.course, found.as_of) if text else []
+
+
 def _lines(found: Standing, refused: tuple[str, Refused] | None = None) -> list[Line]:
-    stops = stops_by_student(found.findings)
-    grades = grades_of(found.course, found.as_of)
+    stops = stops_by_student(found.run_findings)
+    grades = found.run_grades
     return [_line(found, s, grades[s.id], stops.get(s.id, []), refused) for s in found.course.students]
 
 
 def _line(
     found: Standing, student: Student, grade: Grade, stops: list[Finding], refused: tuple[str, Refused] | None
 ) -> Line:
-    course, today = found.course, found.as_of
+    course, today = found.run_course, found.as_of
     settled = course.settled.get(student.id)
     mine = refused[1] if refused and refused[0] == student.id else None
     typed: Mapping[str, str] = request.form if mine else _fields(settled)
@@ -112,17 +125,21 @@ def _line(
         status="set aside" if student.set_aside else course.status(student) or "not on the roster",
         basis=course.grading_basis(student.id),
         stops=stops,
-        flags=[f for f in found.open_findings if f.student == student.id and f.code != "unsettled"],
+        flags=[f for f in _flags(found) if f.student == student.id and f.code != "unsettled"],
         suggestion=settling.last_work(course, student.id, today),
         refused=mine,
         others=_others(found, student, code) if mine and mine.place == "fair" else 0,
     )
 
 
+def _flags(found: Standing) -> Sequence[Finding]:
+    return found.open_findings if found.run == "final" else found.run_findings
+
+
 def _others(found: Standing, student: Student, code: str) -> int:
     """How many stand in the same place, for the tick that says they were seen."""
-    made = settling.typed_code(found.course, student.id, code)
-    return len(settling.same_place(found.course, grades_of(found.course, found.as_of), student.id, made))
+    made = settling.typed_code(found.run_course, student.id, code)
+    return len(settling.same_place(found.run_course, found.run_grades, student.id, made))
 
 
 def _fields(settled: Settled | None) -> dict[str, str]:
@@ -148,16 +165,16 @@ def settle_one(section_id: int, student_id: str) -> ResponseReturnValue:
         new = _typed_settled(found, student)
     except Refused as error:
         return _page(found, (student_id, error))
-    if new == found.course.settled.get(student_id):
+    if new == found.run_course.settled.get(student_id):
         return _page(found)
     what = f"{student.plain_name}: {'open again' if new is None else 'settled as ' + new.grade}"
     with suppress(AlreadyDoneError):
-        store.settle(database(), act(section_id), {student_id: new}, what)
+        store.settle(database(), act(section_id), {student_id: new}, what, found.run)
     return _page(standing(section_id))
 
 
 def _typed_settled(found: Standing, student: Student) -> Settled | None:
-    form, course = request.form, found.course
+    form, course = request.form, found.run_course
     if not form.get("grade", "").strip():
         return None
     typed = Settled(
@@ -169,7 +186,7 @@ def _typed_settled(found: Standing, student: Student) -> Settled | None:
         form.get("never_attended") == "1",
         form.get("owed", "").strip() or None,
     )
-    grades = grades_of(course, found.as_of)
+    grades = found.run_grades
     made = settling.settle_one(course, student.id, typed, computed_code(course, student.id, grades[student.id]))
     before = course.settled.get(student.id)
     if before is None or before.grade != made.grade:
@@ -190,17 +207,32 @@ def _day(field: str) -> date | None:
 def take_rest(section_id: int) -> ResponseReturnValue:
     """Take every open grade as computed, in one act with one undo."""
     found = instructor_standing(section_id)
-    grades = grades_of(found.course, found.as_of)
-    taken = settling.take_as_computed(found.course, grades)
+    grades = found.run_grades
+    taken = settling.take_as_computed(found.run_course, grades)
     if not taken:
         leave_notice("No open grade could be taken as computed.", trouble=True)
-        return redirect(url_for("settle.show", section_id=section_id))
+        return _back(found)
     with suppress(AlreadyDoneError):
-        what = f"{len(taken)} grades taken as computed"
-        entry = store.settle(database(), act(section_id), taken, what)
-        left = settling.still_open(found.course) - len(taken)
+        what = f"{len(taken)} {'midterm ' if found.run == 'midterm' else ''}grades taken as computed"
+        entry = store.settle(database(), act(section_id), taken, what, found.run)
+        left = settling.still_open(found.run_course) - len(taken)
         leave_notice(f"{what}, {left} left open." if left else f"{what}.", entry)
-    return redirect(url_for("settle.show", section_id=section_id))
+    return _back(found)
+
+
+@blueprint.post("/open")
+def open_to_students(section_id: int) -> ResponseReturnValue:
+    """Open the run's settled grades to students, or hold them back."""
+    found = instructor_standing(section_id)
+    wanted = request.form.get("open") == "1"
+    with suppress(AlreadyDoneError):
+        entry = opened.open_grades(database(), act(section_id), found.run, wanted)
+        leave_notice("Students see these grades now." if wanted else "Held back from students.", entry)
+    return _back(found)
+
+
+def _back(found: Standing) -> ResponseReturnValue:
+    return redirect(url_for("settle.show", section_id=found.id, run=found.run_arg))
 
 
 @blueprint.post("/aside/<student_id>")
@@ -215,7 +247,7 @@ def set_aside(section_id: int, student_id: str) -> ResponseReturnValue:
     with suppress(AlreadyDoneError):
         entry = store.set_aside(database(), act(section_id), student_id, reason, what)
         leave_notice(f"{what}.", entry)
-    return redirect(url_for("settle.show", section_id=section_id))
+    return _back(found)
 
 
 @blueprint.post("/add/<student_id>")
@@ -228,7 +260,7 @@ def add_from_roster(section_id: int, student_id: str) -> ResponseReturnValue:
     if found.course.student(student_id) is None:
         with suppress(AlreadyDoneError):
             add_entry(found, entry)
-    return redirect(url_for("settle.show", section_id=section_id))
+    return _back(found)
 
 
 def add_entry(found: Standing, entry: RosterEntry) -> None:

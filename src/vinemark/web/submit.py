@@ -1,26 +1,43 @@
-"""Submit: check, sign, send, receipt, read back."""
+"""Submit: the office's roster, then check, sign, send, receipt, read back; for the midterm and the final run."""
 
+from collections.abc import Sequence
 from contextlib import suppress
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Any
 from uuid import uuid4
 
-from flask import Blueprint, abort, redirect, render_template, url_for
+from flask import Blueprint, abort, redirect, request, url_for
 from flask.typing import ResponseReturnValue
 
 from vinemark.core.audit import Finding
-from vinemark.core.class_calculation import grades_of
-from vinemark.core.submission import HeldRow, Line, Row, compare, left, plan_stops, sendable, submission_rows
-from vinemark.exchange import course_file
-from vinemark.office.client import OfficeDownError, OfficeRefusedError
-from vinemark.store import registrar
-from vinemark.store.history import AlreadyDoneError
-from vinemark.store.registrar import Sending
+from vinemark.core.course import RUNS
+from vinemark.core.course_format import Refused
+from vinemark.core.drift import alarm
+from vinemark.core.office_hours import Dial, Gate, dial
+from vinemark.core.roster_changes import RosterChange, mending, roster_changes, rule_changes
+from vinemark.core.submission import (
+    AtTheOffice,
+    HeldRow,
+    Line,
+    Row,
+    compare,
+    left,
+    plan_stops,
+    sendable,
+    submission_rows,
+)
+from vinemark.delivery import Courier, Outcome
+from vinemark.exchange import course_file, office_file
+from vinemark.office.client import OFFICE_TROUBLE
+from vinemark.store import registrar, sendings
+from vinemark.store.history import AlreadyDoneError, ChangedSinceError
+from vinemark.store.sendings import Sending, Signed
 from vinemark.web.context import (
     Standing,
     act,
+    courier,
     database,
+    findings_text,
     instructor_standing,
     keyless,
     leave_notice,
@@ -30,34 +47,31 @@ from vinemark.web.context import (
     settings,
     standing,
 )
-from vinemark.web.desk import my_email, pull
+from vinemark.web.desk import my_email
 
 blueprint = Blueprint("submit", __name__, url_prefix="/s/<int:section_id>/submit")
 blueprint.before_request(require_sign_in)
-RUN = "final"
+STALE_SECONDS = 120
 
 
 @dataclass
 class Counter:
-    """What the submit page shows: rows, what holds the section back, what is under way."""
+    """What the submit page shows: rows, what holds the section back, what is under way, what the roster did."""
 
     at: Standing
 
     @cached_property
-    def findings(self) -> list[Finding]:
+    def findings(self) -> Sequence[Finding]:
         """The audit, with every open grade counted."""
-        return self.at.audited(submitting=True)
-
-    @cached_property
-    def accepted(self) -> dict[str, HeldRow]:
-        """What the receipts say the office took."""
-        return registrar.accepted(self.at.sendings)
+        return self.at.audited(submitting=True) if self.at.run == "final" else self.at.run_findings
 
     @cached_property
     def rows(self) -> list[Row]:
         """Every student with where the row stands."""
-        refused = registrar.refusals(self.at.sendings)
-        return submission_rows(self.at.course, self.findings, self.accepted, refused)
+        on_the_way = {row.id: row for row in self.under_way.rows} if self.under_way else {}
+        refused, posted = sendings.refusals(self.at.sendings), self.at.posted_at is not None
+        there = AtTheOffice(self.at.held, refused, on_the_way, posted)
+        return submission_rows(self.at.run_course, self.findings, there)
 
     @cached_property
     def plan_stops(self) -> list[Finding]:
@@ -67,7 +81,18 @@ class Counter:
     @cached_property
     def sendable(self) -> list[HeldRow]:
         """The rows that can go now."""
-        return [] if self.plan_stops or self.at.posted_at else sendable(self.rows)
+        blocked = self.plan_stops or self.at.posted_at or self.gate.state == "closed"
+        return [] if blocked else sendable(self.at.run_course, self.rows)
+
+    @property
+    def gate(self) -> Gate:
+        """Whether the office takes them now."""
+        return self.at.gate
+
+    @property
+    def dial(self) -> Dial:
+        """The office's day."""
+        return dial(self.at.hours, self.at.run, settings().clock.now())
 
     @property
     def left(self) -> int:
@@ -77,25 +102,85 @@ class Counter:
     @cached_property
     def under_way(self) -> Sending | None:
         """A sending that is signed and not answered yet."""
-        return next((s for s in self.at.sendings if s.state in {"signed", "waiting"}), None)
+        return next((s for s in self.at.sendings if s.under_way), None)
 
     @cached_property
     def comparison(self) -> list[Line]:
         """What was sent against what the office holds, line by line."""
-        return compare(self.accepted, self.at.read_back.rows) if self.at.read_back else []
+        return compare(self.at.held, self.at.read_back.rows) if self.at.read_back else []
+
+    @cached_property
+    def roster_changes(self) -> list[RosterChange]:
+        """What changed on the roster since the section last followed it."""
+        taken, now = registrar.roster_taken(database(), self.at.id), self.at.course.records
+        return roster_changes(taken.roster, now.roster) if taken and now else []
+
+    @cached_property
+    def rule_changes(self) -> list[str]:
+        """What changed in the office's rules since."""
+        taken, now = registrar.roster_taken(database(), self.at.id), self.at.course.records
+        return rule_changes(taken, now) if taken and now else []
+
+    @property
+    def alarm(self) -> str:
+        """The alarm about settled grades that drifted from what was sent."""
+        signed = [s.signed_at.date() for s in self.at.sendings if s.receipt]
+        return alarm(self.at.drifts, signed[-1]) if signed else ""
+
+    @property
+    def takes_files(self) -> bool:
+        """Whether this school takes files."""
+        return registrar.layout_of(database(), self.at.id) is not None
+
+    @property
+    def runs(self) -> list[str]:
+        """The runs the office has, the final one always."""
+        return [run for run in RUNS if run in self.at.hours.windows or run == "final"]
+
+    @property
+    def stale(self) -> bool:
+        """Whether the office is to be asked again now that the page is opened."""
+        pulled = self.at.section.pulled_at
+        mine = self.at.section.role == "instructor" and not self.at.section.archive
+        return mine and (pulled is None or (settings().clock.now() - pulled).total_seconds() > STALE_SECONDS)
 
 
 @blueprint.get("")
 def show(section_id: int) -> ResponseReturnValue:
     """The page."""
-    found = standing(section_id)
+    return _page(standing(section_id))
+
+
+def _page(found: Standing, refused: Refused | None = None, ask: bool = True) -> ResponseReturnValue:
+    status = 422 if refused else 200
     if found.section.office_ref is None:
-        return page("submit", found, counter=None)
-    return page("submit", found, counter=Counter(found), names={s.id: s.name for s in found.course.students})
+        return page("submit", found, status, counter=None)
+    names = {s.id: s.name for s in found.course.students}
+    return page("submit", found, status, counter=Counter(found), names=names, refused=refused, ask=ask)
 
 
-def _back(section_id: int) -> ResponseReturnValue:
-    return redirect(url_for("submit.show", section_id=section_id))
+def back(found: Standing) -> ResponseReturnValue:
+    """To the page, at the same run."""
+    return redirect(url_for("submit.show", section_id=found.id, run=found.run_arg))
+
+
+def tell(outcome: Outcome | None) -> None:
+    """Show what came of an errand on the next page."""
+    if outcome is not None:
+        leave_notice(outcome.text, trouble=outcome.trouble)
+
+
+@blueprint.post("/refresh")
+def refresh(section_id: int) -> ResponseReturnValue:
+    """When the page is opened: pull the roster and read back, without a word where nothing is new."""
+    found = instructor_standing(section_id)
+    try:
+        courier(found).pull()
+        if found.held:
+            tell(courier(found).read_back(found.run))
+    except OFFICE_TROUBLE as error:
+        leave_notice(f"The registrar’s office could not be asked again: {error}.", trouble=True)
+    return _page(standing(section_id), ask=False)
 
 
 @blueprint.post("/pull")
@@ -103,16 +188,36 @@ def pull_records(section_id: int) -> ResponseReturnValue:
     """Pull roster and rules again, linking the section by its name and term where it is not linked yet."""
     found = instructor_standing(section_id)
     try:
-        ref = found.section.office_ref or _matching_ref(found)
-        if ref is None:
-            leave_notice("The office lists no section of this name, number and term for you.", trouble=True)
+        if found.section.office_ref is None:
+            _link(found)
         else:
-            leave_notice(pull(section_id, ref))
-    except OfficeDownError as error:
+            _pull(found)
+    except OFFICE_TROUBLE as error:
         leave_notice(f"The registrar’s office did not answer: {error}. Nothing was changed; try again.", trouble=True)
-    except OfficeRefusedError as error:
-        leave_notice(f"The registrar’s office says: {error}.", trouble=True)
-    return _back(section_id)
+    return back(found)
+
+
+def _pull(found: Standing) -> None:
+    pulled = courier(found).pull()
+    changed = len(Counter(standing(found.id)).roster_changes)
+    news = f"{changed} changes since are shown below" if changed > 1 else "1 change since is shown below"
+    news = news if changed else "nothing changed"
+    leave_notice(f"Pulled {len(pulled.records.roster)} people on the office’s roster; {news}.")
+
+
+def _link(found: Standing) -> None:
+    ref = _matching_ref(found)
+    if ref is None:
+        leave_notice("The office lists no section of this name, number and term for you.", trouble=True)
+        return
+    linked = _courier_to(found, ref)
+    people = len(linked.pull().records.roster)
+    leave_notice(f"Linked to the registrar’s section: {people} people on the office’s roster.")
+
+
+def _courier_to(found: Standing, ref: str) -> Courier:
+    """A courier for a section that is about to be linked."""
+    return Courier(database(), office(), keyless(act(found.id)), ref)
 
 
 def _matching_ref(found: Standing) -> str | None:
@@ -123,115 +228,89 @@ def _matching_ref(found: Standing) -> str | None:
     return None
 
 
+@blueprint.post("/follow")
+def follow_roster(section_id: int) -> ResponseReturnValue:
+    """Bring the section in line with every change of the roster, in one act with one undo."""
+    found = instructor_standing(section_id)
+    counter, records = Counter(found), found.course.records
+    if records is None or not (counter.roster_changes or counter.rule_changes):
+        leave_notice("The section follows the roster already.")
+        return back(found)
+    made = mending(found.course, counter.roster_changes)
+    what = f"roster followed: {made.words}"
+    with suppress(AlreadyDoneError):
+        entry = registrar.follow_roster(database(), act(section_id), records, made, what)
+        leave_notice(f"{what[:1].upper()}{what[1:]}.", entry)
+    return back(found)
+
+
 @blueprint.post("/sign")
 def sign(section_id: int) -> ResponseReturnValue:
     """Sign the rows that are ready: freezes the course and gives the sending its one key."""
-    counter = Counter(instructor_standing(section_id))
+    found = instructor_standing(section_id)
+    counter = Counter(found)
     if counter.under_way or not counter.sendable:
         leave_notice("There is nothing to sign just now.", trouble=True)
-        return _back(section_id)
-    text = course_file.write(counter.at.course)
-    with suppress(AlreadyDoneError):
-        registrar.sign(database(), act(section_id), str(uuid4()), counter.sendable, text)
-    return _back(section_id)
+        return back(found)
+    signed = Signed(found.run, counter.sendable, course_file.write(found.course), findings_text(found))
+    seen = found.sendings[-1].id if found.sendings else 0
+    try:
+        sendings.sign(database(), act(section_id), str(uuid4()), signed, seen)
+    except ChangedSinceError as error:
+        leave_notice(str(error), trouble=True)
+    except AlreadyDoneError:
+        pass
+    return back(found)
 
 
 @blueprint.post("/take-back/<int:sending_id>")
 def take_back(section_id: int, sending_id: int) -> ResponseReturnValue:
     """Take a signature back while nothing has gone out."""
-    instructor_standing(section_id)
+    found = instructor_standing(section_id)
     with suppress(AlreadyDoneError):
-        registrar.withdraw_signature(database(), act(section_id), sending_id)
-    return _back(section_id)
+        sendings.withdraw_signature(database(), act(section_id), sending_id)
+    return back(found)
+
+
+def sending_of(found: Standing, sending_id: int) -> Sending:
+    """A sending of the section, or 404."""
+    sending = sendings.sending(database(), found.id, sending_id)
+    if sending is None or found.section.office_ref is None:
+        abort(404)
+    return sending
 
 
 @blueprint.post("/send/<int:sending_id>")
 def send(section_id: int, sending_id: int) -> ResponseReturnValue:
     """Send what was signed, under its key: safe to repeat until there is a receipt."""
     found = instructor_standing(section_id)
-    sending = registrar.sending(database(), section_id, sending_id)
-    if sending is None or found.section.office_ref is None:
-        abort(404)
-    if sending.receipt is None:
-        _deliver(found, sending)
-    return _back(section_id)
+    sending = sending_of(found, sending_id)
+    if sending.under_way:
+        tell(courier(found).deliver(sending))
+    return back(found)
 
 
-def _deliver(found: Standing, sending: Sending) -> None:
-    """One attempt. It is noted as under way first, so that a crash here is known to be unanswered."""
-    attempt = keyless(act(found.id))
-    registrar.note_waiting(database(), attempt, sending.id, None)
+@blueprint.post("/answer/<int:sending_id>")
+def take_answer(section_id: int, sending_id: int) -> ResponseReturnValue:
+    """The office's answer file back in, matched row by row."""
+    found = instructor_standing(section_id)
+    sending, upload = sending_of(found, sending_id), request.files.get("answer")
+    if not sending.under_way:
+        leave_notice("This sending has its receipt already.")
+        return back(found)
     try:
-        receipt = office().send(
-            found.section.office_ref or "", RUN, sending.key, sending.signer_email, sending.digest, sending.rows
-        )
-    except OfficeDownError as error:
-        registrar.note_waiting(database(), attempt, sending.id, str(error))
-        leave_notice(
-            f"The registrar’s office did not confirm: {error}. What you signed is kept; send it again, "
-            "it will be taken only once.",
-            trouble=True,
-        )
-        return
-    except OfficeRefusedError as error:
-        registrar.keep_refusal(database(), attempt, sending.id, str(error))
-        leave_notice(f"The registrar’s office did not take the sending: {error}.", trouble=True)
-        return
-    _keep_receipt(found, sending, receipt)
-
-
-def _keep_receipt(found: Standing, sending: Sending, receipt: Any) -> None:
-    attempt = keyless(act(found.id))
-    if receipt["digest"] != sending.digest:
-        registrar.note_waiting(database(), attempt, sending.id, "its receipt is for other rows")
-        leave_notice("The office’s receipt does not fit what was sent. Ask the office.", trouble=True)
-        return
-    what = f"receipt {receipt['number']}: {receipt['accepted']} accepted, {receipt['refused']} refused"
-    registrar.keep_receipt(database(), attempt, sending.id, receipt, what)
-    leave_notice(f"{what[:1].upper()}{what[1:]}.", trouble=receipt["refused"] > 0)
-    _read_back(found)
-
-
-def _read_back(found: Standing) -> None:
-    try:
-        held = office().held(found.section.office_ref or "", RUN)
-    except (OfficeDownError, OfficeRefusedError) as error:
-        leave_notice(f"What the office holds could not be read back: {error}.", trouble=True)
-        return
-    what = f"read back: the office holds {len(held.rows)} grades{', posted' if held.posted_at else ''}"
-    registrar.keep_read_back(database(), keyless(act(found.id)), held.rows, held.posted_at, what)
+        if upload is None or not upload.filename:
+            raise Refused("answer", "choose the office’s answer file")
+        receipt = office_file.read_answer(upload.read(), sending.key, sending.digest, sending.rows)
+    except Refused as error:
+        return _page(found, refused=error)
+    tell(courier(found).keep_receipt(sending, receipt))
+    return back(found)
 
 
 @blueprint.post("/read-back")
 def read_back(section_id: int) -> ResponseReturnValue:
     """Read what the office holds now."""
     found = instructor_standing(section_id)
-    if found.section.office_ref is None:
-        abort(404)
-    _read_back(found)
-    return _back(section_id)
-
-
-@blueprint.get("/proof")
-def proof(section_id: int) -> ResponseReturnValue:
-    """The proof sheet in the roster's order, made for paper."""
-    found = standing(section_id)
-    counter = Counter(found)
-    grades = grades_of(found.course, settings().clock.today())
-    return render_template("submit/proof.html", at=found, counter=counter, grades=grades, today=settings().clock.now())
-
-
-@blueprint.get("/receipt/<int:sending_id>")
-def receipt(section_id: int, sending_id: int) -> ResponseReturnValue:
-    """A receipt, kept for good."""
-    found = standing(section_id)
-    sending = registrar.sending(database(), section_id, sending_id)
-    if sending is None or sending.receipt is None:
-        abort(404)
-    return render_template(
-        "submit/receipt.html",
-        at=found,
-        sending=sending,
-        pairs=list(zip(sending.rows, sending.receipt["rows"], strict=True)),
-        names={s.id: s.name for s in found.course.students},
-    )
+    tell(courier(found).read_back(found.run) or Outcome("Read back from the office."))
+    return back(found)

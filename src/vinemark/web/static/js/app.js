@@ -84,6 +84,23 @@ document.addEventListener("click", (event) => {
   }
 });
 
+/* Copy a text that stands on the page. */
+document.addEventListener("click", async (event) => {
+  const button = event.target.closest("[data-copy]");
+  if (!button) return;
+  const source = document.getElementById(button.dataset.copy);
+  try {
+    await navigator.clipboard.writeText(source.textContent);
+  } catch {
+    const range = document.createRange();
+    range.selectNodeContents(source);
+    getSelection().removeAllRanges();
+    getSelection().addRange(range);
+    document.execCommand("copy");
+  }
+  button.textContent = button.dataset.copied;
+});
+
 /* Enter in the list of grades goes down to the next student's code. */
 document.addEventListener("keydown", (event) => {
   const code = event.target.closest?.(".settle-table .code:not(.small)");

@@ -59,22 +59,6 @@ document.addEventListener("click", (event) => {
   for (const box of boxes) box.checked = wanted;
 });
 
-document.addEventListener("click", async (event) => {
-  const button = event.target.closest("[data-copy]");
-  if (!button) return;
-  const source = document.getElementById(button.dataset.copy);
-  try {
-    await navigator.clipboard.writeText(source.textContent);
-  } catch {
-    const range = document.createRange();
-    range.selectNodeContents(source);
-    getSelection().removeAllRanges();
-    getSelection().addRange(range);
-    document.execCommand("copy");
-  }
-  button.textContent = button.dataset.copied;
-});
-
 /* A rule and its clause light each other, by focus or pointer. */
 const lit = (place) => {
   for (const old of document.querySelectorAll(".lit")) old.classList.remove("lit");

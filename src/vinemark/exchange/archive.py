@@ -1,0 +1,203 @@
+"""The section archive: one zip with everything about a section, which can be checked on its own.
+
+`manifest.json` names every file with its SHA-256 (FIPS 180-4). The signed copies, rows and receipts carry digests
+of their own, which are worked out again.
+"""
+
+import io
+import json
+import zipfile
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import Any
+
+from vinemark.core.course import Course
+from vinemark.core.course_format import Refused
+from vinemark.core.submission import digest, held_row, text_digest
+from vinemark.exchange import course_file
+
+FORMAT = "vine-mark-archive/1"
+MANIFEST = "manifest.json"
+MAX_UNPACKED = 200 * 1024 * 1024
+SAME_TIME = (1980, 1, 1, 0, 0, 0)
+"""The zip's own times are left out, so that the same section gives the same bytes."""
+
+
+@dataclass(frozen=True)
+class Archive:
+    """Everything about a section.
+
+    `course` and `syllabus` are texts. Each of `sendings` has its signed `course` and `findings` as texts; each of
+    `changes` may have `evidence` as bytes. `history` is oldest first. `beside` is what the course file has no place
+    for: the office's hours, what was read back, remarks, openings, findings let stand.
+    """
+
+    course: str
+    made_at: str
+    syllabus: str | None = None
+    history: list[dict[str, Any]] = field(default_factory=list)
+    sendings: list[dict[str, Any]] = field(default_factory=list)
+    changes: list[dict[str, Any]] = field(default_factory=list)
+    beside: dict[str, Any] = field(default_factory=dict)
+
+
+def write(archive: Archive) -> bytes:
+    """The zip."""
+    files = _files(archive)
+    course = course_file.read(archive.course)
+    manifest = {
+        "format": FORMAT,
+        "made_at": archive.made_at,
+        "section": {**vars(course.section), "term": course.term.name},
+        "files": {name: text_digest(data) for name, data in files.items()},
+    }
+    packed = io.BytesIO()
+    with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as out:
+        for name, data in {MANIFEST: _json(manifest), **files}.items():
+            out.writestr(zipfile.ZipInfo(name, SAME_TIME), data, zipfile.ZIP_DEFLATED)
+    return packed.getvalue()
+
+
+def _json(value: Any) -> bytes:
+    return (json.dumps(value, ensure_ascii=False, indent=1) + "\n").encode()
+
+
+def _files(archive: Archive) -> dict[str, bytes]:
+    files = {"course.json": archive.course.encode()}
+    if archive.syllabus is not None:
+        files["syllabus.txt"] = archive.syllabus.encode()
+    files["history.json"] = _json(archive.history)
+    sendings = []
+    for number, sending in enumerate(archive.sendings, 1):
+        files[f"signed/{number}.course.json"] = sending["course"].encode()
+        files[f"signed/{number}.findings.json"] = sending["findings"].encode()
+        sendings.append({key: value for key, value in sending.items() if key not in {"course", "findings"}})
+        if sending["receipt"] is not None:
+            files[f"receipts/{number}.json"] = _json(sending["receipt"])
+    changes = []
+    for number, change in enumerate(archive.changes, 1):
+        if change["evidence"] is not None:
+            files[f"evidence/{number}"] = change["evidence"]
+        changes.append({key: value for key, value in change.items() if key != "evidence"})
+    return {
+        **files,
+        "sendings.json": _json(sendings),
+        "changes-of-grade.json": _json(changes),
+        "beside.json": _json(archive.beside),
+    }
+
+
+def is_archive(data: bytes) -> bool:
+    """Whether a file is meant as an archive."""
+    try:
+        with zipfile.ZipFile(io.BytesIO(data)) as found:
+            return (
+                MANIFEST in found.namelist() and FORMAT.split("/", maxsplit=1)[0].encode() in found.read(MANIFEST)[:200]
+            )
+    except (zipfile.BadZipFile, RuntimeError, OSError):
+        return False
+
+
+@dataclass(frozen=True)
+class Checked:
+    """An archive that was read and whose every digest fits, and what was checked, in words."""
+
+    archive: Archive
+    course: Course
+    lines: list[str]
+
+
+def read(data: bytes) -> Checked:
+    """Read an archive and check all of it. Raises Refused with the place of the first fault."""
+    files = _unpacked(data)
+    manifest = _parsed(files, MANIFEST)
+    if not isinstance(manifest, dict) or manifest.get("format") != FORMAT:
+        raise Refused("manifest.json.format", f"must be {FORMAT}")
+    _check_files(files, manifest)
+    archive = _archive(files, manifest)
+    course = course_file.read(archive.course)
+    lines = [f"{course.section.short}, {course.term.name}: archive of {archive.made_at}"]
+    lines.append(f"{len(files) - 1} files have the digests of the manifest")
+    lines += [_check_sending(number, sending) for number, sending in enumerate(archive.sendings, 1)]
+    lines.append(f"{len(archive.changes)} changes of grade, {len(archive.history)} entries of history")
+    return Checked(archive, course, lines)
+
+
+def _unpacked(data: bytes) -> dict[str, bytes]:
+    try:
+        with zipfile.ZipFile(io.BytesIO(data)) as found:
+            if sum(info.file_size for info in found.infolist()) > MAX_UNPACKED:
+                raise Refused("the archive", "is too large")
+            names = found.namelist()
+            if len(set(names)) != len(names):
+                raise Refused("the archive", "has one name twice")
+            return {name: found.read(name) for name in names}
+    except (zipfile.BadZipFile, RuntimeError, OSError, NotImplementedError, EOFError, ValueError) as error:
+        if isinstance(error, Refused):
+            raise
+        raise Refused("the archive", "is damaged: it cannot be unpacked") from None
+
+
+def _parsed(files: Mapping[str, bytes], name: str) -> Any:
+    if name not in files:
+        raise Refused(name, "is not in the archive")
+    try:
+        return json.loads(files[name].decode())
+    except (UnicodeDecodeError, json.JSONDecodeError, RecursionError):
+        raise Refused(name, "is not JSON in UTF-8") from None
+
+
+def _check_files(files: Mapping[str, bytes], manifest: Mapping[str, Any]) -> None:
+    listed = manifest.get("files")
+    if not isinstance(listed, dict):
+        raise Refused("manifest.json.files", "is missing")
+    for name in sorted({*listed, *files} - {MANIFEST}):
+        if name not in files:
+            raise Refused(name, "is listed and not in the archive")
+        if name not in listed:
+            raise Refused(name, "is in the archive and not listed")
+        if text_digest(files[name]) != listed[name]:
+            raise Refused(name, "was changed: its digest is not the manifest's")
+
+
+def _archive(files: Mapping[str, bytes], manifest: Mapping[str, Any]) -> Archive:
+    try:
+        sendings = [
+            {**sending, "course": files[f"signed/{n}.course.json"].decode(),
+             "findings": files[f"signed/{n}.findings.json"].decode()}
+            for n, sending in enumerate(_parsed(files, "sendings.json"), 1)
+        ]  # fmt: skip
+        changes = [
+            {**change, "evidence": files.get(f"evidence/{n}")}
+            for n, change in enumerate(_parsed(files, "changes-of-grade.json"), 1)
+        ]
+        return Archive(
+            course=files["course.json"].decode(),
+            made_at=str(manifest["made_at"]),
+            syllabus=files["syllabus.txt"].decode() if "syllabus.txt" in files else None,
+            history=_parsed(files, "history.json"),
+            sendings=sendings,
+            changes=changes,
+            beside=_parsed(files, "beside.json"),
+        )
+    except (KeyError, TypeError) as error:
+        raise Refused("the archive", f"lacks {error}") from None
+    except UnicodeDecodeError:
+        raise Refused("the archive", "has a text that is not UTF-8") from None
+
+
+def _check_sending(number: int, sending: Mapping[str, Any]) -> str:
+    place = f"sendings.json[{number - 1}]"
+    try:
+        if text_digest(sending["course"] + sending["findings"]) != sending["course_digest"]:
+            raise Refused(place, "the signed copy does not fit the digest it was signed with")
+        if digest(held_row(row) for row in sending["rows"]) != sending["digest"]:
+            raise Refused(place, "the rows do not fit their digest")
+        receipt = sending["receipt"]
+        if receipt is None:
+            return f"sending {number}: signed {sending['signed_at']}, no receipt"
+        if receipt["digest"] != sending["digest"] or len(receipt["rows"]) != len(sending["rows"]):
+            raise Refused(place, "the receipt is for other rows")
+        return f"sending {number}: receipt {receipt['number']}, {receipt['accepted']} accepted, digests fit"
+    except (KeyError, TypeError) as error:
+        raise Refused(place, f"lacks {error}") from None

@@ -1,0 +1,45 @@
+"""The proof sheet and the comparison with the office's copy as tables in CSV (RFC 4180)."""
+
+import csv
+import io
+from collections.abc import Iterable, Mapping, Sequence
+
+from vinemark.core.submission import HeldRow, Line, ProofLine
+from vinemark.exchange.results_csv import harmless
+
+PROOF = ("id", "name", "percent", "letter", "settled", "beside", "state")
+BESIDE = ("code", "last_attended", "never_attended", "fallback_grade", "finish_by", "owed")
+
+
+def proof_csv(lines: Sequence[ProofLine]) -> str:
+    """One row a student, in the roster's order; lines end in CRLF."""
+    rows = (
+        [x.student_id, harmless(x.name), x.percent, x.letter, x.settled, harmless(x.beside), x.state] for x in lines
+    )
+    return _table(PROOF, rows)
+
+
+def comparison_csv(lines: Sequence[Line], names: Mapping[str, str]) -> str:
+    """What was sent and what the office holds, line by line."""
+    heading = ["id", "name", "agrees", *(f"sent_{key}" for key in BESIDE), *(f"held_{key}" for key in BESIDE)]
+    rows = ([*_who(line, names), *_side(line.sent), *_side(line.held)] for line in lines)
+    return _table(heading, rows)
+
+
+def _who(line: Line, names: Mapping[str, str]) -> list[str]:
+    return [line.student_id, harmless(names.get(line.student_id, "")), "yes" if line.agrees else "no"]
+
+
+def _side(row: HeldRow | None) -> list[str]:
+    if row is None:
+        return [""] * len(BESIDE)
+    values = (getattr(row, key) for key in BESIDE)
+    return ["yes" if value is True else harmless(str(value)) if value else "" for value in values]
+
+
+def _table(heading: Sequence[str], rows: Iterable[Sequence[str]]) -> str:
+    out = io.StringIO(newline="")
+    writer = csv.writer(out, lineterminator="\r\n")
+    writer.writerow(heading)
+    writer.writerows(rows)
+    return out.getvalue()

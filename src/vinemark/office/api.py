@@ -1,0 +1,147 @@
+"""The JSON interface: sections, rosters and rules to pull, grades to send and read back, changes of grade."""
+
+import hmac
+import re
+import time
+from collections.abc import Mapping
+from typing import Any
+
+from flask import Blueprint, Response, abort, g, jsonify, request
+from flask.typing import ResponseReturnValue
+from werkzeug.exceptions import HTTPException
+
+from vinemark.core.submission import digest, held_row
+from vinemark.office import ledger, ledger_grades
+from vinemark.office.context import database, found_section, now, settings
+
+blueprint = Blueprint("api", __name__, url_prefix="/api")
+LONGEST_REASON = 2000
+
+
+@blueprint.before_request
+def require_token() -> ResponseReturnValue | None:
+    """Only a program that knows the token is answered, and only in fair weather."""
+    given = request.headers.get("Authorization", "").removeprefix("Bearer ")
+    if not hmac.compare_digest(given.encode(), settings().token.encode()):
+        abort(401, "the office does not know this program")
+    g.weather = ledger.weather(database())
+    time.sleep(g.weather.slow_seconds)
+    if g.weather.down:
+        return jsonify(error="the office is down"), 503
+    return None
+
+
+@blueprint.after_request
+def lose_answer(response: Response) -> Response:
+    """In bad weather what was asked is done and the answer breaks off."""
+    if "weather" in g and g.weather.lose_answers and request.method == "POST":
+        response.headers["Content-Length"] = str(len(response.data) + 1000)
+    return response
+
+
+@blueprint.errorhandler(HTTPException)
+def api_error(error: HTTPException) -> ResponseReturnValue:
+    """Errors as JSON."""
+    return jsonify(error=error.description), error.code or 500
+
+
+@blueprint.errorhandler(ledger_grades.NotTakenError)
+def not_taken(error: ledger_grades.NotTakenError) -> ResponseReturnValue:
+    """What is not taken as a whole."""
+    return jsonify(error=str(error)), 409
+
+
+@blueprint.errorhandler(ledger_grades.BusyError)
+def busy(error: ledger_grades.BusyError) -> ResponseReturnValue:
+    """What is not taken just now."""
+    return jsonify(error=str(error), until=error.until.isoformat(timespec="seconds")), 423
+
+
+@blueprint.get("/sections")
+def sections() -> ResponseReturnValue:
+    """The sections of an instructor, by e-mail."""
+    rows = ledger.sections(database(), request.args.get("instructor", ""))
+    return jsonify(sections=[_section_values(row) for row in rows])
+
+
+def _section_values(row: Mapping[str, Any]) -> dict[str, Any]:
+    term = {"code": row["term"], "name": row["term_name"], "starts": row["starts"], "ends": row["ends"]}
+    return {**{key: row[key] for key in ("ref", "course", "title", "number", "people", "runs")}, "term": term}
+
+
+@blueprint.get("/sections/<ref>")
+def section(ref: str) -> ResponseReturnValue:
+    """One section with its roster, the rules for codes, and the office's arrangements."""
+    row, school = found_section(ref), ledger.school(database())
+    return jsonify(
+        **_section_values(row),
+        roster=ledger.roster(database(), ref),
+        rules=school["rules"],
+        arrangements=school["arrangements"],
+    )
+
+
+@blueprint.get("/sections/<ref>/runs/<run>/grades")
+def grades(ref: str, run: str) -> ResponseReturnValue:
+    """What the office holds, what it let fall back, and its answers to changes of grade."""
+    row = _known_run(ref, run)
+    final = run == "final"
+    return jsonify(
+        grades=ledger_grades.held(database(), ref, run),
+        posted_at=row["posted_at"],
+        fell_back=ledger_grades.fallen_back(database(), ref) if final else [],
+        changes=[ledger_grades.change_values(r) for r in ledger_grades.changes(database(), ref)] if final else [],
+    )
+
+
+def _known_run(ref: str, run: str) -> Mapping[str, Any]:
+    runs: Any = found_section(ref)["runs"]
+    if run not in runs:
+        abort(404, f"there is no {run} run")
+    found: Mapping[str, Any] = runs[run]
+    return found
+
+
+@blueprint.post("/sections/<ref>/runs/<run>/sendings")
+def send(ref: str, run: str) -> ResponseReturnValue:
+    """Take one sending; the receipt."""
+    _known_run(ref, run)
+    receipt = ledger_grades.receive(database(), ref, run, _sending_body(), now())
+    time.sleep(settings().answer_delay)
+    return jsonify(receipt)
+
+
+def _keyed_body(what: str) -> dict[str, Any]:
+    body = request.get_json(silent=True)
+    if not isinstance(body, dict) or not re.fullmatch(r"[0-9A-Za-z-]{16,64}", str(body.get("key"))):
+        abort(400, f"{what} needs a key of 16 to 64 letters, digits and hyphens")
+    if not isinstance(body.get("signed_by"), str):
+        abort(400, f"{what} needs who signs it")
+    return body
+
+
+def _sending_body() -> dict[str, Any]:
+    body = _keyed_body("a sending")
+    rows = body.get("rows")
+    if not isinstance(rows, list) or not rows or not all(_is_row(row) for row in rows):
+        abort(400, "a sending needs rows, each with an id and a code")
+    if digest(held_row(row) for row in rows) != body.get("digest"):
+        abort(400, "the digest does not fit the rows")
+    return body
+
+
+def _is_row(value: object) -> bool:
+    return isinstance(value, dict) and isinstance(value.get("id"), str) and isinstance(value.get("code"), str)
+
+
+@blueprint.post("/sections/<ref>/changes")
+def ask_change(ref: str) -> ResponseReturnValue:
+    """Take the request for one change of grade."""
+    body = _keyed_body("a change of grade")
+    if not isinstance(body.get("student"), str) or not _is_row(body.get("new")):
+        abort(400, "a change of grade needs a student and the new grade")
+    if len(str(body.get("reason") or "")) > LONGEST_REASON:
+        abort(400, f"the reason is longer than {LONGEST_REASON} characters")
+    taken = ledger_grades.ask_change(database(), ref, body, now())
+    time.sleep(settings().answer_delay)
+    return jsonify(taken)

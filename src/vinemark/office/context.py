@@ -1,0 +1,59 @@
+"""What the office's views stand on: settings, the connection, and the day's work done before each request."""
+
+from dataclasses import dataclass
+from datetime import datetime
+
+from flask import abort, current_app, g
+
+from vinemark.clock import Clock
+from vinemark.office import ledger, ledger_grades
+from vinemark.store.database import Connection, connect
+
+
+@dataclass(frozen=True)
+class OfficeSettings:
+    """How the office runs. `answer_delay` seconds pass between keeping a sending and answering it."""
+
+    database: str
+    token: str
+    clock: Clock
+    answer_delay: float = 0.0
+
+
+def settings() -> OfficeSettings:
+    """The office's settings."""
+    found: OfficeSettings = current_app.extensions["office"]
+    return found
+
+
+def database() -> Connection:
+    """This request's connection."""
+    if "office_db" not in g:
+        g.office_db = connect(settings().database)
+    connection: Connection = g.office_db
+    return connection
+
+
+def close(_: BaseException | None) -> None:
+    """Close this request's connection."""
+    connection = g.pop("office_db", None)
+    if connection is not None:
+        connection.close()
+
+
+def now() -> datetime:
+    """The office's time."""
+    return settings().clock.now()
+
+
+def open_day() -> None:
+    """Before each request: what fell due since the last one."""
+    ledger_grades.apply_fallbacks(database(), now().date())
+
+
+def found_section(ref: str) -> dict[str, object]:
+    """A section, or 404."""
+    row = ledger.section(database(), ref)
+    if row is None:
+        abort(404, "there is no such section")
+    return row

@@ -1,0 +1,194 @@
+"""The registrar's plain pages: terms and windows, rules, rosters, received and posted grades, changes, weather."""
+
+import json
+import re
+from collections.abc import Mapping
+from datetime import datetime
+from typing import Any
+
+from flask import Blueprint, Response, abort, redirect, render_template, request, url_for
+from flask.typing import ResponseReturnValue
+
+from vinemark.core.course import GRADING_BASES, RUNS, STATUSES
+from vinemark.office import grade_file, ledger, ledger_grades
+from vinemark.office.context import database, found_section, now
+from vinemark.office.ledger import Weather
+from vinemark.office.schools import SAMPLES
+
+blueprint = Blueprint("pages", __name__)
+SLOWEST = 30
+
+
+@blueprint.get("/")
+def index() -> ResponseReturnValue:
+    """Terms, sections, rules, weather."""
+    return _index()
+
+
+def _index(trouble: str = "") -> ResponseReturnValue:
+    return render_template(
+        "office/index.html",
+        school=ledger.school(database()),
+        samples=SAMPLES,
+        terms=ledger.terms(database()),
+        sections=ledger.sections(database()),
+        weather=ledger.weather(database()),
+        now=now(),
+        trouble=trouble,
+    ), 422 if trouble else 200
+
+
+@blueprint.get("/sections/<ref>")
+def section(ref: str) -> ResponseReturnValue:
+    """One section: roster, grades held, sendings, changes of grade."""
+    return _section(ref)
+
+
+def _section(ref: str, trouble: str = "") -> ResponseReturnValue:
+    held = {run: {g["id"]: g for g in ledger_grades.held(database(), ref, run)} for run in RUNS}
+    return render_template(
+        "office/section.html",
+        school=ledger.school(database()),
+        section=found_section(ref),
+        roster=ledger.roster(database(), ref),
+        held=held,
+        fallen={row["id"]: row for row in ledger_grades.fallen_back(database(), ref)},
+        sendings=ledger_grades.received(database(), ref),
+        changes=ledger_grades.changes(database(), ref),
+        now=now(),
+        trouble=trouble,
+    ), 422 if trouble else 200
+
+
+def _back(ref: str, place: str = "") -> ResponseReturnValue:
+    return redirect(url_for("pages.section", ref=ref, _anchor=place or None))
+
+
+@blueprint.post("/school")
+def choose_school() -> ResponseReturnValue:
+    """Put one of the sample schools' rules in force."""
+    sample = SAMPLES.get(request.form.get("school", ""))
+    if sample is None:
+        abort(400)
+    ledger.set_school(database(), sample)
+    return redirect(url_for("pages.index"))
+
+
+@blueprint.post("/transfers")
+def transfers() -> ResponseReturnValue:
+    """Set the daily transfers, typed as '12:00-12:20, 23:30-00:15'."""
+    school = ledger.school(database())
+    pieces = [piece.strip() for piece in request.form.get("transfers", "").split(",") if piece.strip()]
+    found = [re.fullmatch(r"([01]\d|2[0-3]):([0-5]\d)\s*-\s*([01]\d|2[0-3]):([0-5]\d)", piece) for piece in pieces]
+    if not all(found):
+        return _index("Type transfers as 12:00-12:20, 23:30-00:15.")
+    times = [[f"{m[1]}:{m[2]}", f"{m[3]}:{m[4]}"] for m in found if m]
+    ledger.set_school(database(), {**school, "arrangements": {**school["arrangements"], "transfers": times}})
+    return redirect(url_for("pages.index"))
+
+
+@blueprint.post("/terms/<code>/runs/<run>")
+def window(code: str, run: str) -> ResponseReturnValue:
+    """Set when a run opens and is due."""
+    if run not in RUNS or code not in {term["code"] for term in ledger.terms(database())}:
+        abort(404)
+    try:
+        opens, due = (datetime.fromisoformat(request.form.get(key, "")) for key in ("opens", "due"))
+    except ValueError:
+        return _index("Type both times of the window.")
+    if due <= opens:
+        return _index("A run must be due after it opens.")
+    ledger.set_window(database(), code, run, opens.isoformat(timespec="seconds"), due.isoformat(timespec="seconds"))
+    return redirect(url_for("pages.index"))
+
+
+@blueprint.post("/weather")
+def weather() -> ResponseReturnValue:
+    """Turn the switches of the weather."""
+    form = request.form
+    slow = form.get("slow_seconds", "0")
+    if not slow.isascii() or not slow.isdigit() or int(slow) > SLOWEST:
+        return _index(f"Slow is a whole number of seconds, {SLOWEST} at most.")
+    ledger.set_weather(
+        database(), Weather(int(slow), "down" in form, "lose_answers" in form, "refuse_at_random" in form)
+    )
+    return redirect(url_for("pages.index"))
+
+
+@blueprint.post("/sections/<ref>/roster")
+def enrol(ref: str) -> ResponseReturnValue:
+    """Enrol a person, or change one: name, status, basis."""
+    found_section(ref)
+    form = {key: " ".join(request.form.get(key, "").split()) for key in ledger.PERSON}
+    trouble = _person_trouble(form)
+    if trouble:
+        return _section(ref, trouble)
+    known = next((p for p in ledger.roster(database(), ref) if p["id"] == form["id"]), None)
+    email = form["email"] or (known["email"] if known else None)
+    ledger.enrol(database(), ref, {**form, "email": email})
+    return _back(ref, f"person-{form['id']}")
+
+
+def _person_trouble(form: Mapping[str, str]) -> str:
+    if not form["id"] or not form["family_name"]:
+        return "A person needs an id and a family name."
+    if form["status"] not in STATUSES or form["basis"] not in GRADING_BASES:
+        return "Choose a status and a basis."
+    return ""
+
+
+@blueprint.post("/sections/<ref>/runs/<run>/post")
+def post(ref: str, run: str) -> ResponseReturnValue:
+    """Post the grades held."""
+    runs: Any = found_section(ref)["runs"]
+    if run not in runs:
+        abort(404)
+    ledger_grades.post(database(), ref, run, now())
+    return _back(ref)
+
+
+@blueprint.post("/sections/<ref>/changes/<int:number>")
+def answer(ref: str, number: int) -> ResponseReturnValue:
+    """Grant or refuse a change of grade, with a word."""
+    found_section(ref)
+    word = " ".join(request.form.get("word", "").split())
+    if request.form.get("answer") not in {"grant", "refuse"}:
+        abort(400)
+    granted = request.form["answer"] == "grant"
+    if not granted and not word:
+        return _section(ref, "Say in a word why the change is refused.")
+    ledger_grades.answer_change(database(), ref, number, granted, word, now())
+    return _back(ref, "changes")
+
+
+@blueprint.post("/sections/<ref>/runs/<run>/file")
+def take_file(ref: str, run: str) -> ResponseReturnValue:
+    """Take a file of grades in the office's layout; what was taken can then be fetched as the answer file."""
+    section_found = found_section(ref)
+    layout, upload = ledger.school(database())["arrangements"]["file"], request.files.get("file")
+    if layout is None or upload is None or not upload.filename:
+        return _section(ref, "Choose a file of grades.")
+    try:
+        body = grade_file.read(upload.read(), layout, ref)
+        signed = {**body, "signed_by": section_found["instructor"]}
+        ledger_grades.receive(database(), ref, run, signed, now())
+    except (grade_file.UnreadableError, ledger_grades.NotTakenError, ledger_grades.BusyError) as error:
+        return _section(ref, f"The file was not taken: {error}.")
+    return _back(ref, "sendings")
+
+
+@blueprint.get("/sections/<ref>/sendings/<int:number>/answer.csv")
+def answer_file(ref: str, number: int) -> ResponseReturnValue:
+    """The answer to a sending as a file, for the instructor."""
+    row = ledger_grades.receipt_of(database(), ref, number)
+    if row is None:
+        abort(404)
+    name = f"answer-{ref}-{number}.csv"
+    headers = {"Content-Disposition": f'attachment; filename="{name}"'}
+    return Response(grade_file.answer(row["key"], _receipt(row)), mimetype="text/csv", headers=headers)
+
+
+def _receipt(row: Any) -> dict[str, Any]:
+    """A kept receipt; those kept before codes stood in them lack the code."""
+    receipt: dict[str, Any] = json.loads(row["receipt"])
+    return {**receipt, "rows": [{"code": "", **entry} for entry in receipt["rows"]]}

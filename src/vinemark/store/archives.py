@@ -1,0 +1,182 @@
+"""Everything of a section gathered for an archive, and an archive taken in to be looked at."""
+
+import json
+import sqlite3
+from collections.abc import Mapping, Sequence
+from typing import Any
+
+from vinemark.core.course import Course
+from vinemark.core.course_format import Refused, read_cell
+from vinemark.store.database import Connection, transaction
+from vinemark.store.history import Act, writing
+from vinemark.store.sections import make_from_course
+from vinemark.store.texts import plan_from_text
+
+_HISTORY = ("id", "at", "person", "kind", "what", "before", "after", "undoes")
+_SENDING = ("key", "run", "signed_at", "signed_by", "signer_email", "course_digest", "course", "findings",
+            "withdrawn_at", "rows", "digest", "state", "trouble", "receipt", "answered_at")  # fmt: skip
+_CHANGE = ("key", "student_id", "old", "new", "settled", "owed", "reason", "evidence_note", "evidence_name",
+           "evidence", "asked_by", "asker_email", "asked_at", "state", "number", "word", "answered_at",
+           "trouble")  # fmt: skip
+_BESIDE = {
+    "office": "SELECT office_ref, opens, due, pulled_at, hours, layout FROM office_records WHERE section_id = ?",
+    "read_back": "SELECT run, rows, posted_at, read_at, fell_back FROM read_back WHERE section_id = ?",
+    "remarks": "SELECT student_id, item_id, remark FROM cell_remark WHERE section_id = ?",
+    "access": "SELECT item_id, access FROM item_access WHERE section_id = ?",
+    "opened": "SELECT run, at FROM grades_opened WHERE section_id = ?",
+    "stands": "SELECT place, facts, reason, person, at FROM finding_stand WHERE section_id = ?",
+    "plans": "SELECT version, plan, undoes FROM plan_version WHERE section_id = ? ORDER BY version",
+    "scores": "SELECT student_id, item_id, cell FROM score WHERE section_id = ?",
+}
+_INTO = {
+    "read_back": "INSERT INTO read_back (section_id, run, rows, posted_at, read_at, fell_back)"
+                 " VALUES (:section_id, :run, :rows, :posted_at, :read_at, :fell_back)",
+    "remarks": "INSERT INTO cell_remark VALUES (:section_id, :student_id, :item_id, :remark)",
+    "access": "INSERT INTO item_access VALUES (:section_id, :item_id, :access)",
+    "opened": "INSERT INTO grades_opened VALUES (:section_id, :run, :at)",
+    "plans": "INSERT INTO plan_version VALUES (:section_id, :version, :plan, :undoes)",
+    "scores": "INSERT INTO score VALUES (:section_id, :student_id, :item_id, :cell) ON CONFLICT DO NOTHING",
+    "stands": "INSERT INTO finding_stand VALUES (:section_id, :place, :facts, :reason, :person, :at)",
+}  # fmt: skip
+
+
+def history_values(connection: Connection, section_id: int) -> list[dict[str, Any]]:
+    """The whole history, oldest first."""
+    rows = connection.execute(
+        "SELECT h.id, h.at, coalesce(h.by_name, p.name) AS person, h.kind, h.what, h.before, h.after, h.undoes"
+        " FROM history h LEFT JOIN person p ON p.id = h.person_id WHERE h.section_id = ? ORDER BY h.id",
+        (section_id,),
+    ).fetchall()
+    return [{key: _value(key, row[key]) for key in _HISTORY} for row in rows]
+
+
+def _value(key: str, kept: Any) -> Any:
+    if kept is not None and key in {"before", "after", "rows", "receipt", "old", "new", "settled"}:
+        return json.loads(kept)
+    return kept
+
+
+def sending_values(connection: Connection, section_id: int) -> list[dict[str, Any]]:
+    """Every signing with what was frozen, its sending and its receipt, oldest first, taken back ones too."""
+    rows = connection.execute(
+        "SELECT d.*, g.run, g.signed_at, g.course_digest, g.course, g.findings, g.withdrawn_at,"
+        " coalesce(g.signer_name, p.name) AS signed_by, coalesce(g.signer_email, p.email) AS signer_email"
+        " FROM sending d JOIN signing g ON g.id = d.signing_id JOIN person p ON p.id = g.person_id"
+        " WHERE g.section_id = ? ORDER BY d.id",
+        (section_id,),
+    ).fetchall()
+    return [{key: _value(key, row[key]) for key in _SENDING} for row in rows]
+
+
+def change_values(connection: Connection, section_id: int) -> list[dict[str, Any]]:
+    """Every change of grade with its evidence, oldest first."""
+    rows = connection.execute("SELECT * FROM grade_change WHERE section_id = ? ORDER BY id", (section_id,)).fetchall()
+    return [{key: _value(key, row[key]) for key in _CHANGE} for row in rows]
+
+
+def beside_values(connection: Connection, section_id: int) -> dict[str, Any]:
+    """What the course file has no place for."""
+    found = {}
+    for name, query in _BESIDE.items():
+        found[name] = [dict(row) for row in connection.execute(query, (section_id,)).fetchall()]
+    return found
+
+
+def note_made(connection: Connection, act: Act, digest: str) -> None:
+    """An archive was taken out."""
+    with writing(connection, act, "archive") as entry:
+        entry.what = f"archive taken out, SHA-256 {digest}"
+
+
+def take_in(
+    connection: Connection,
+    act: Act,
+    course: Course,
+    source: str,
+    history: Sequence[Mapping[str, Any]],
+    sendings: Sequence[Mapping[str, Any]],
+    changes: Sequence[Mapping[str, Any]],
+    beside: Mapping[str, Sequence[Mapping[str, Any]]],
+) -> int:
+    """A section made from an archive, to be read and never changed: its person is a reviewer of it; its id.
+
+    Raises Refused for an archive whose parts do not fit together.
+    """
+    try:
+        with transaction(connection):
+            section_id = make_from_course(connection, act, course, role="reviewer", archive=source)
+            _take_history(connection, section_id, history)
+            for sending in sendings:
+                _take_sending(connection, act, section_id, sending)
+            for change in changes:
+                _take_change(connection, section_id, change)
+            _take_beside(connection, section_id, beside)
+    except (KeyError, TypeError, sqlite3.Error) as error:
+        raise Refused("the archive", f"does not hold together: {error}") from error
+    return section_id
+
+
+def _take_history(connection: Connection, section_id: int, entries: Sequence[Mapping[str, Any]]) -> None:
+    """Old entries under new numbers. What undid what is kept; an undoing of an entry that is not there is dropped."""
+    numbers: dict[int, int] = {}
+    for entry in entries:
+        row = connection.execute(
+            "INSERT INTO history (at, section_id, kind, what, before, after, by_name, undoes)"
+            " VALUES (?, ?, ?, ?, ?, ?, ?, ?) RETURNING id",
+            (entry["at"], section_id, entry["kind"], entry["what"], _text(entry["before"]), _text(entry["after"]),
+             entry["person"], numbers.get(entry["undoes"] or 0)),
+        ).fetchone()  # fmt: skip
+        numbers[entry["id"]] = row["id"]
+
+
+def _text(value: Any) -> str | None:
+    return None if value is None else json.dumps(value, ensure_ascii=False)
+
+
+def _take_sending(connection: Connection, act: Act, section_id: int, sending: Mapping[str, Any]) -> None:
+    signing = connection.execute(
+        "INSERT INTO signing (section_id, run, person_id, signed_at, course, course_digest, withdrawn_at, findings,"
+        " signer_name, signer_email) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?) RETURNING id",
+        (section_id, sending["run"], act.person_id, sending["signed_at"], sending["course"], sending["course_digest"],
+         sending["withdrawn_at"], sending["findings"], sending["signed_by"], sending["signer_email"]),
+    ).fetchone()["id"]  # fmt: skip
+    connection.execute(
+        "INSERT INTO sending (signing_id, key, rows, digest, state, trouble, receipt, answered_at)"
+        " VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
+        (signing, sending["key"], _text(sending["rows"]), sending["digest"], sending["state"], sending["trouble"],
+         _text(sending["receipt"]), sending["answered_at"]),
+    )  # fmt: skip
+
+
+def _take_change(connection: Connection, section_id: int, change: Mapping[str, Any]) -> None:
+    values = {key: _text(change[key]) if key in {"old", "new", "settled"} else change[key] for key in _CHANGE}
+    connection.execute(
+        "INSERT INTO grade_change (section_id, key, student_id, old, new, settled, owed, reason, evidence_note,"
+        " evidence_name, evidence, asked_by, asker_email, asked_at, state, number, word, answered_at, trouble)"
+        " VALUES (:section_id, :key, :student_id, :old, :new, :settled, :owed, :reason, :evidence_note,"
+        " :evidence_name, :evidence, :asked_by, :asker_email, :asked_at, :state, :number, :word, :answered_at,"
+        " :trouble)",
+        {**values, "section_id": section_id},
+    )
+
+
+def _take_beside(connection: Connection, section_id: int, beside: Mapping[str, Sequence[Mapping[str, Any]]]) -> None:
+    for row in beside["office"]:
+        connection.execute(
+            "UPDATE office_records SET office_ref = :office_ref, opens = :opens, due = :due, hours = :hours,"
+            " layout = :layout, pulled_at = coalesce(:pulled_at, pulled_at) WHERE section_id = :section_id",
+            {**row, "section_id": section_id},
+        )
+    _refuse_unreadable(beside)
+    if beside["plans"]:
+        connection.execute("DELETE FROM plan_version WHERE section_id = ?", (section_id,))
+    for name, query in _INTO.items():
+        connection.executemany(query, [{**row, "section_id": section_id} for row in beside[name]])
+
+
+def _refuse_unreadable(beside: Mapping[str, Sequence[Mapping[str, Any]]]) -> None:
+    """Texts that pages will read must be readable. Raises Refused."""
+    for row in beside["plans"]:
+        plan_from_text(row["plan"])
+    for row in beside["scores"]:
+        read_cell(row["cell"], "scores")

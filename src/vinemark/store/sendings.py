@@ -1,0 +1,297 @@
+"""What was signed and sent to the office, its receipts, and what it held when it was read back."""
+
+import json
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any, NamedTuple
+
+from vinemark.core.course import Run
+from vinemark.core.submission import HeldRow, digest, held_row, row_values, text_digest
+from vinemark.store.database import Connection, Row, transaction
+from vinemark.store.history import Act, ChangedSinceError, stamp, writing
+
+
+@dataclass(frozen=True)
+class Sending:
+    """One signed set of rows on its way to the office, and the office's receipt once there is one.
+
+    `send_after` is when it goes out by itself; `by_file` says that it was taken out as a file.
+    """
+
+    id: int
+    section_id: int
+    key: str
+    run: Run
+    rows: Sequence[HeldRow]
+    digest: str
+    state: str
+    trouble: str | None
+    receipt: Mapping[str, Any] | None
+    signed_at: datetime
+    signed_by: str
+    signer_email: str
+    course_digest: str
+    send_after: datetime | None
+    by_file: bool
+
+    @property
+    def under_way(self) -> bool:
+        """Signed and without an answer."""
+        return self.state in {"signed", "waiting"}
+
+
+_FROM = """
+SELECT d.*, g.section_id, g.run, g.signed_at, g.course_digest,
+       coalesce(g.signer_name, p.name) AS signed_by, coalesce(g.signer_email, p.email) AS signer_email
+  FROM sending d JOIN signing g ON g.id = d.signing_id JOIN person p ON p.id = g.person_id
+ WHERE g.withdrawn_at IS NULL
+"""
+_SENDING = _FROM + " AND g.section_id = ? AND g.run = ?"
+
+
+def sendings(connection: Connection, section_id: int, run: Run = "final") -> list[Sending]:
+    """All sendings of a section and run, oldest first."""
+    rows = connection.execute(_SENDING + " ORDER BY d.id", (section_id, run)).fetchall()
+    return [_sending(row) for row in rows]
+
+
+def sending(connection: Connection, section_id: int, sending_id: int) -> Sending | None:
+    """One sending of a section, of either run."""
+    row = connection.execute(_FROM + " AND g.section_id = ? AND d.id = ?", (section_id, sending_id)).fetchone()
+    return _sending(row) if row else None
+
+
+class Errand(NamedTuple):
+    """Something that waits to be delivered: which section's, and for whom."""
+
+    section_id: int
+    id: int
+    person_id: int
+
+
+def due_sendings(connection: Connection, now: datetime, tried_before: datetime) -> list[Errand]:
+    """Sendings of all sections that wait and can be tried again: not before their time, and not tried just now."""
+    rows = connection.execute(
+        "SELECT g.section_id, d.id, g.person_id FROM sending d JOIN signing g ON g.id = d.signing_id"
+        " JOIN section s ON s.id = g.section_id"
+        " WHERE d.state = 'waiting' AND d.by_file = 0 AND g.withdrawn_at IS NULL AND s.archive IS NULL"
+        " AND (d.send_after IS NULL OR d.send_after <= ?) AND (d.tried_at IS NULL OR d.tried_at <= ?) ORDER BY d.id",
+        (stamp(now), stamp(tried_before)),
+    ).fetchall()
+    return [Errand(*row) for row in rows]
+
+
+def _sending(row: Row) -> Sending:
+    return Sending(
+        row["id"],
+        row["section_id"],
+        row["key"],
+        row["run"],
+        [held_row(value) for value in json.loads(row["rows"])],
+        row["digest"],
+        row["state"],
+        row["trouble"],
+        json.loads(row["receipt"]) if row["receipt"] else None,
+        datetime.fromisoformat(row["signed_at"]),
+        row["signed_by"],
+        row["signer_email"],
+        row["course_digest"],
+        datetime.fromisoformat(row["send_after"]) if row["send_after"] else None,
+        bool(row["by_file"]),
+    )
+
+
+@dataclass(frozen=True)
+class Signed:
+    """What is signed: the whole course and the findings that stand, as text, and the rows to be sent."""
+
+    run: Run
+    rows: Sequence[HeldRow]
+    course: str
+    findings: str
+
+    @property
+    def digest(self) -> str:
+        """SHA-256 of the frozen copy: the course file followed by the findings."""
+        return text_digest(self.course + self.findings)
+
+
+def sign(connection: Connection, act: Act, key: str, signed: Signed, seen: int) -> int:
+    """Freeze what is signed, with the rows to be sent and the one key they will ever be sent under.
+
+    `seen` is the run's latest sending when the signer looked, 0 for none. Raises ChangedSinceError where there is
+    a later one: what was seen as ready may be on its way already.
+    """
+    with writing(connection, act, "signed") as entry:
+        assert act.section_id is not None  # noqa: S101
+        if _latest(connection, act.section_id, signed.run) != seen:
+            raise ChangedSinceError("These grades were signed in another window meanwhile; nothing was signed twice.")
+        signing = connection.execute(
+            "INSERT INTO signing (section_id, run, person_id, signed_at, course, course_digest, findings)"
+            " VALUES (?, ?, ?, ?, ?, ?, ?) RETURNING id",
+            (act.section_id, signed.run, act.person_id, stamp(act.at), signed.course, signed.digest, signed.findings),
+        ).fetchone()["id"]
+        values = [row_values(row) for row in signed.rows]
+        made = connection.execute(
+            "INSERT INTO sending (signing_id, key, rows, digest, state) VALUES (?, ?, ?, ?, 'signed') RETURNING id",
+            (signing, key, json.dumps(values, ensure_ascii=False), digest(signed.rows)),
+        ).fetchone()["id"]
+        entry.what = f"signed {len(signed.rows)} {signed.run} grades"
+        entry.after = {"rows": values, "digest": digest(signed.rows), "signed": signed.digest}
+    return int(made)
+
+
+def _latest(connection: Connection, section_id: int, run: Run) -> int:
+    row = connection.execute(
+        "SELECT coalesce(max(d.id), 0) AS latest FROM sending d JOIN signing g ON g.id = d.signing_id"
+        " WHERE g.section_id = ? AND g.run = ? AND g.withdrawn_at IS NULL",
+        (section_id, run),
+    ).fetchone()
+    return int(row["latest"])
+
+
+def signed_course(connection: Connection, section_id: int, sending_id: int) -> str | None:
+    """The course file as it was signed with a sending."""
+    row = connection.execute(
+        "SELECT g.course FROM signing g JOIN sending d ON d.signing_id = g.id WHERE g.section_id = ? AND d.id = ?",
+        (section_id, sending_id),
+    ).fetchone()
+    return str(row["course"]) if row else None
+
+
+def withdraw_signature(connection: Connection, act: Act, sending_id: int) -> None:
+    """Take a signature back while nothing has gone out."""
+    with writing(connection, act, "signed") as entry:
+        connection.execute(
+            "UPDATE signing SET withdrawn_at = ? WHERE id ="
+            " (SELECT signing_id FROM sending WHERE id = ? AND state = 'signed') AND section_id = ?",
+            (stamp(act.at), sending_id, act.section_id),
+        )
+        entry.what = "signature taken back, nothing had been sent"
+
+
+def note_waiting(
+    connection: Connection, act: Act, sending_id: int, trouble: str | None, send_after: datetime | None = None
+) -> None:
+    """A sending is under way or could not be delivered: it waits under its key, and goes out after a time."""
+    with writing(connection, act, "sending") as entry:
+        connection.execute(
+            "UPDATE sending SET state = 'waiting', by_file = 0, trouble = ?, send_after = ?, tried_at = ?"
+            " WHERE id = ? AND state IN ('signed', 'waiting')",
+            (trouble, stamp(send_after) if send_after else None, stamp(act.at), sending_id),
+        )
+        entry.what = f"sending not delivered: {trouble}" if trouble else "sending goes out"
+
+
+def note_file(connection: Connection, act: Act, sending_id: int) -> None:
+    """A sending was taken out as a file, to be handed in by hand."""
+    with writing(connection, act, "sending") as entry:
+        connection.execute(
+            "UPDATE sending SET state = 'waiting', by_file = 1, trouble = NULL, tried_at = ?"
+            " WHERE id = ? AND state IN ('signed', 'waiting')",
+            (stamp(act.at), sending_id),
+        )
+        entry.what = "sending taken out as a file"
+
+
+def keep_receipt(connection: Connection, act: Act, sending_id: int, receipt: Mapping[str, Any], what: str) -> bool:
+    """Keep the office's receipt for good; a second answer to the same sending changes nothing and gives False."""
+    with transaction(connection):
+        row = connection.execute("SELECT receipt FROM sending WHERE id = ?", (sending_id,)).fetchone()
+        if row["receipt"] is not None:
+            return False
+        with writing(connection, act, "sending") as entry:
+            connection.execute(
+                "UPDATE sending SET state = 'received', trouble = NULL, receipt = ?, answered_at = ? WHERE id = ?",
+                (json.dumps(receipt, ensure_ascii=False), stamp(act.at), sending_id),
+            )
+            entry.what = what
+            entry.after = dict(receipt)
+    return True
+
+
+def keep_refusal(connection: Connection, act: Act, sending_id: int, trouble: str) -> None:
+    """The office refused the sending as a whole; it is not sent again."""
+    with writing(connection, act, "sending") as entry:
+        connection.execute(
+            "UPDATE sending SET state = 'refused', trouble = ?, answered_at = ? WHERE id = ? AND receipt IS NULL",
+            (trouble, stamp(act.at), sending_id),
+        )
+        entry.what = f"the office refused the sending: {trouble}"
+
+
+@dataclass(frozen=True)
+class ReadBack:
+    """What the office held when it was last read; `fell_back` are incompletes as they were before their fallback."""
+
+    rows: Mapping[str, HeldRow]
+    posted_at: str | None
+    read_at: datetime
+    fell_back: Mapping[str, HeldRow]
+
+    def same_as(self, other: "ReadBack | None") -> bool:
+        """Whether the office holds what it held before."""
+        return other is not None and (self.rows, self.posted_at, self.fell_back) == (
+            other.rows, other.posted_at, other.fell_back,
+        )  # fmt: skip
+
+
+def keep_read_back(connection: Connection, act: Act, run: Run, found: ReadBack, what: str) -> None:
+    """Keep what the office holds now; one that brings nothing new only moves the time."""
+    assert act.section_id is not None  # noqa: S101
+    with transaction(connection):
+        if found.same_as(read_back(connection, act.section_id, run)):
+            connection.execute(
+                "UPDATE read_back SET read_at = ? WHERE section_id = ? AND run = ?",
+                (stamp(found.read_at), act.section_id, run),
+            )
+            return
+        with writing(connection, act, "read-back") as entry:
+            _put_read_back(connection, act.section_id, run, found)
+            entry.what = what
+
+
+def _put_read_back(connection: Connection, section_id: int, run: Run, found: ReadBack) -> None:
+    rows, fell_back = (
+        json.dumps([row_values(row) for row in some.values()], ensure_ascii=False)
+        for some in (found.rows, found.fell_back)
+    )
+    connection.execute(
+        "INSERT INTO read_back VALUES (?, ?, ?, ?, ?, ?) ON CONFLICT DO UPDATE SET rows = excluded.rows,"
+        " posted_at = excluded.posted_at, read_at = excluded.read_at, fell_back = excluded.fell_back",
+        (section_id, run, rows, found.posted_at, stamp(found.read_at), fell_back),
+    )
+
+
+def read_back(connection: Connection, section_id: int, run: Run = "final") -> ReadBack | None:
+    """The last reading of the office's copy."""
+    row = connection.execute("SELECT * FROM read_back WHERE section_id = ? AND run = ?", (section_id, run)).fetchone()
+    if row is None:
+        return None
+    held, fell_back = (
+        {value["id"]: held_row(value) for value in json.loads(row[key])} for key in ("rows", "fell_back")
+    )
+    return ReadBack(held, row["posted_at"], datetime.fromisoformat(row["read_at"]), fell_back)
+
+
+def accepted(found: Sequence[Sending]) -> dict[str, HeldRow]:
+    """What the office's receipts say it accepted, the latest row for each student."""
+    held: dict[str, HeldRow] = {}
+    for one in found:
+        if one.receipt is not None:
+            taken = {row["id"] for row in one.receipt["rows"] if row["accepted"]}
+            held.update({row.id: row for row in one.rows if row.id in taken})
+    return held
+
+
+def refusals(found: Sequence[Sending]) -> dict[str, str]:
+    """The office's reason for each row whose latest sending it refused."""
+    reasons: dict[str, str] = {}
+    for one in found:
+        for row in one.receipt["rows"] if one.receipt else ():
+            if row["accepted"]:
+                reasons.pop(row["id"], None)
+            else:
+                reasons[row["id"]] = row["reason"]
+    return reasons
