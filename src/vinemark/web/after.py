@@ -101,6 +101,9 @@ def ask(section_id: int, student_id: str) -> ResponseReturnValue:
     """Ask for a change of grade: kept first, then sent."""
     found = instructor_standing(section_id)
     student = found.student(student_id)
+    if not found.posted_at:
+        leave_notice("The office has not posted yet: settle the grade and send its row again.", trouble=True)
+        return _back(found)
     try:
         change, content = _asked(found, student)
     except Refused as error:
@@ -121,8 +124,6 @@ def ask(section_id: int, student_id: str) -> ResponseReturnValue:
 def _asked(found: Standing, student: Student) -> tuple[GradeChange, bytes | None]:
     """The request as typed. Raises Refused at the field."""
     form, old = request.form, found.held.get(student.id)
-    if not found.posted_at:
-        raise Refused("grade", "the office has not posted yet: settle the grade and send the row again")
     typed = Settled(
         form.get("grade", ""),
         None,
