@@ -49,6 +49,12 @@ def test_a_changed_basis_opens_only_a_code_it_does_not_take() -> None:
     assert mending(of, roster_changes(BEFORE, now)).opened == ["ada"]
 
 
+def test_where_codes_changed_every_grade_the_office_does_not_take_any_more_is_opened() -> None:
+    of = klass(BEFORE, ada=Settled("B"), bo=Settled("Q"))
+    assert mending(of, [], rules_changed=True).opened == ["bo"]
+    assert mending(of, []).opened == []
+
+
 def test_who_comes_back_is_taken_back_and_who_was_set_aside_by_hand_is_not() -> None:
     of = klass(BEFORE)
     students = tuple(replace(s, set_aside={"ada": GONE, "bo": "sits in"}.get(s.id)) for s in of.students)

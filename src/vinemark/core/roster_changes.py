@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Literal
 
-from vinemark.core.course import Course, Records, RosterEntry, Settled, Student
+from vinemark.core.course import Course, Records, RosterEntry, Student
 from vinemark.core.settling import codes_for
 
 GONE = "no longer on the registrar’s roster"
@@ -73,13 +73,19 @@ class Mending:
         return ", ".join(f"{count} {what}" for count, what in parts if count) or "nothing had to be changed here"
 
 
-def mending(course: Course, changes: Sequence[RosterChange]) -> Mending:
+def mending(course: Course, changes: Sequence[RosterChange], rules_changed: bool = False) -> Mending:
     """How the section follows the roster: added people join it, names are taken over, a settled grade of somebody
-    who withdrew or whose basis does not take the code is opened, and who is gone is set aside with that reason."""
+    who withdrew or whose basis does not take the code is opened, and who is gone is set aside with that reason.
+
+    Where the office's rules changed, every settled grade that it does not take any more is opened.
+    """
     made = Mending()
     for student_id in dict.fromkeys(change.student_id for change in changes):
         entry = course.records.entry(student_id) if course.records else None
         _follow(course, made, student_id, entry)
+    for student in course.enrolled() if rules_changed else ():
+        if student.id not in made.opened and not _still_good(course, student.id):
+            made.opened.append(student.id)
     return made
 
 
@@ -97,12 +103,14 @@ def _follow(course: Course, made: Mending, student_id: str, entry: RosterEntry |
         made.aside[student_id] = None
     if (student.family_name, student.given_name) != (entry.family_name, entry.given_name):
         made.names[student_id] = (entry.family_name, entry.given_name)
-    if not _still_good(course.records, entry, course.settled.get(student_id), course):
+    if not _still_good(course, student_id):
         made.opened.append(student_id)
 
 
-def _still_good(records: Records | None, entry: RosterEntry, settled: Settled | None, course: Course) -> bool:
-    if settled is None or records is None:
+def _still_good(course: Course, student_id: str) -> bool:
+    """Whether the office would take the settled grade; so it is where nothing is settled."""
+    settled, entry = course.settled.get(student_id), course.records.entry(student_id) if course.records else None
+    if settled is None or entry is None:
         return True
     return entry.status != "withdrawn" and settled.grade in {rule.code for rule in codes_for(course, entry.basis)}
 

@@ -236,7 +236,7 @@ def follow_roster(section_id: int) -> ResponseReturnValue:
     if records is None or not (counter.roster_changes or counter.rule_changes):
         leave_notice("The section follows the roster already.")
         return back(found)
-    made = mending(found.course, counter.roster_changes)
+    made = mending(found.course, counter.roster_changes, bool(counter.rule_changes))
     what = f"roster followed: {made.words}"
     with suppress(AlreadyDoneError):
         entry = registrar.follow_roster(database(), act(section_id), records, made, what)
