@@ -47,9 +47,16 @@ def a_cutoff_is_dragged(driver: webdriver.Chrome) -> None:
 
 def kept(folder: Path, section: int) -> dict[str, str]:
     connection = sqlite3.connect(folder / "demo" / "vinemark.sqlite")
-    rows = connection.execute("SELECT student_id, settled FROM settled WHERE section_id = ?", (section,)).fetchall()
+    rows = connection.execute(
+        "SELECT student_id, settled FROM settled WHERE section_id = ? AND run = 'final'", (section,)
+    ).fetchall()
     connection.close()
     return dict(rows)
+
+
+def counted_as_shown(driver: webdriver.Chrome) -> bool:
+    shown = len(driver.find_elements(By.CSS_SELECTOR, ".settle-table tbody tr:not([hidden])"))
+    return driver.find_element(By.ID, "settle-count").text.startswith(f"{shown} of ")
 
 
 def settled_by_keyboard(driver: webdriver.Chrome, stage: Stage, folder: Path) -> None:
@@ -73,8 +80,8 @@ def settled_by_keyboard(driver: webdriver.Chrome, stage: Stage, folder: Path) ->
     WebDriverWait(driver, 10).until(lambda _: '"last_attended": "2026' in kept(folder, 1).get(failing, ""))
     Select(driver.find_element(By.ID, "settle-show")).select_by_value("open")
     whole = len(codes)
+    WebDriverWait(driver, 10).until(counted_as_shown, "the count is not what is shown")
     shown = len(driver.find_elements(By.CSS_SELECTOR, ".settle-table tbody tr:not([hidden])"))
-    assert driver.find_element(By.ID, "settle-count").text.startswith(f"{shown} of ")
     assert shown < whole + 1
     driver.find_element(By.XPATH, "//button[text()='Take the rest as computed']").send_keys(Keys.ENTER)
     wait(driver, ".notice", "grades taken as computed")

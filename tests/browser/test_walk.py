@@ -11,8 +11,8 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
 from tests.browser.stage import Stage, wait
-from vinemark.demo.build import SCHOOL
 from vinemark.office import ledger
+from vinemark.office.schools import LARKMOOR
 from vinemark.store.database import connect, migrate
 
 pytestmark = pytest.mark.browser
@@ -37,9 +37,9 @@ def office_with_section(path: Path) -> None:
     """An office that knows one section of Tove Arnesen."""
     connection = connect(path)
     migrate(connection, "vinemark.office")
-    ledger.set_school(connection, "Larkmoor College", SCHOOL)
+    ledger.set_school(connection, LARKMOOR)
     term = {"code": "2026FA", "name": "Fall 2026", "starts": "2026-08-31", "ends": "2026-12-18"}
-    ledger.add_term(connection, {**term, "opens": "2026-12-14T08:00:00", "due": "2026-12-21T17:00:00"})
+    ledger.add_term(connection, term, {"final": ("2026-12-14T08:00:00", "2026-12-21T17:00:00")})
     names = ("id", "family_name", "given_name", "basis")
     roster = [{**dict(zip(names, row, strict=True)), "email": None, "status": "enrolled"} for row in ROSTER]
     section = {"ref": "R1", "term": "2026FA", "course": "BRYO 110", "title": "Mosses", "number": "01"}
@@ -278,7 +278,10 @@ def test_from_an_empty_database_to_the_offices_page(driver: webdriver.Chrome, fo
         driver.find_element(By.CSS_SELECTOR, ".receipt-box").click()
         wait(driver, "h1", "Receipt R-2026-00002")
         driver.get(f"{stage.office_url}/sections/R1")
-        held = {cell.get_attribute("data-grade"): cell.text for cell in driver.find_elements(By.CSS_SELECTOR, ".code")}
+        held = {
+            cell.get_attribute("data-grade"): cell.text
+            for cell in driver.find_elements(By.CSS_SELECTOR, "[data-grade]")
+        }
         assert held == {"L1": "A", "L2": "B", "L3": "F", "L4": "F"}
         assert len(driver.find_elements(By.CSS_SELECTOR, "[data-receipt]")) == 2
         driver.find_element(By.XPATH, "//button[text()='Post now']").click()

@@ -9,6 +9,12 @@ function filter() {
   const wanted = show.value;
   const rows = [...body.rows];
   for (const row of rows) row.hidden = Boolean(wanted) && !row.dataset.states.split(" ").includes(wanted);
+  count();
+}
+
+/* A row that was just settled stays in sight until the list is filtered again. */
+function count() {
+  const rows = [...body.rows];
   const shown = rows.filter((row) => !row.hidden).length;
   document.getElementById("settle-count").textContent = `${shown} of ${rows.length} shown`;
 }
@@ -22,6 +28,7 @@ function order() {
 }
 
 show?.addEventListener("change", filter);
+document.addEventListener("htmx:afterSettle", () => body?.isConnected && count());
 sort?.addEventListener("change", order);
 
 /* "=" in a code field takes the computed grade and goes on to the next student. */
