@@ -101,7 +101,7 @@ class Courier:
 
     def _wait(self, sending: Sending, reason: str, until: datetime) -> Outcome:
         sendings.note_waiting(self.connection, self.act, sending.id, reason, until)
-        return Outcome(f"Nothing can go just now: {reason}. What you signed goes out by itself at {said(until)}.", True)
+        return Outcome(f"Nothing can go just now: {reason}. What you signed goes out by itself at {said(until)}.")
 
     def keep_receipt(self, sending: Sending, receipt: Any) -> Outcome:
         """Keep a receipt, by whichever way it came, and read back what the office holds."""

@@ -163,7 +163,7 @@ def test_once_posted_a_row_that_is_held_otherwise_is_not_to_be_sent_again() -> N
     of = klass(SETTLED)
     there = AtTheOffice({"ada": HeldRow("ada", "C"), "bo": HeldRow("bo", "P")}, posted=True)
     found = submission_rows(of, audit(of, AFTER, submitting=True), there)
-    assert [row.state for row in found] == ["changed since", "received", "stopped"]
+    assert [row.state for row in found] == ["changed since", "received", "changed since"]
     assert sendable(of, found) == []
 
 

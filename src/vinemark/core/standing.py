@@ -1,6 +1,6 @@
 """Where a section stands on its way to the registrar: the five nodes of the stem."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 from fractions import Fraction
@@ -27,11 +27,12 @@ class Node:
 
 @dataclass(frozen=True)
 class Sent:
-    """What the office has of a section."""
+    """What the office has of a section: rows, whether posted, how many drifted, whose incomplete fell back."""
 
     held: Mapping[str, HeldRow]
     posted: bool = False
     drifted: int = 0
+    fell_back: Collection[str] = ()
 
 
 def stem(course: Course, findings: Sequence[Finding], sent: Sent) -> list[Node]:
@@ -90,17 +91,20 @@ def _submit(course: Course, sent: Sent) -> Node:
         return Node("submit", f"{sent.drifted} changed since", False)
     if sent.posted:
         return Node("submit", "posted", True)
-    there = _received(course, sent.held)
+    there = _received(course, sent)
     if not there:
         return Node("submit", "nothing sent yet", False)
     enrolled = len(course.enrolled())
     return Node("submit", f"{there} of {enrolled} received", there == enrolled)
 
 
-def _received(course: Course, held: Mapping[str, HeldRow]) -> int:
-    """Enrolled students whose settled grade is what the office holds."""
+def _received(course: Course, sent: Sent) -> int:
+    """Enrolled students whose settled grade is what the office holds, or what it made of it by a fallback."""
     settled = [(s.id, course.settled[s.id]) for s in course.enrolled() if s.id in course.settled]
-    return sum(held.get(student) == sending_row(course, student, grade) for student, grade in settled)
+    return sum(
+        student in sent.fell_back or sent.held.get(student) == sending_row(course, student, grade)
+        for student, grade in settled
+    )
 
 
 MarkName = Literal["plan", "scores", "audit", "settled", "signed", "received", "posted", "open"]
@@ -132,7 +136,7 @@ def marks(course: Course, facts: RunFacts) -> list[Mark]:
     """The marks of a run. `course` is that run's; a midterm run has none for plan, scores and audit."""
     nodes = {node.step: node for node in stem(course, facts.findings, facts.sent)}
     enrolled, settled = len(course.enrolled()), nodes["settle"]
-    received = _received(course, facts.sent.held)
+    received = _received(course, facts.sent)
     late = [
         Mark("settled", settled.words, settled.done, "settle"),
         Mark("signed", f"{facts.signed} signed" if facts.signed else "not yet", 0 < enrolled <= facts.signed, "submit"),
@@ -167,6 +171,6 @@ def left_words(course: Course, sent: Sent, closed: bool = False) -> str:
         return ""
     enrolled = course.enrolled()
     open_ = sum(s.id not in course.settled for s in enrolled)
-    to_send = len(enrolled) - open_ - _received(course, sent.held)
+    to_send = len(enrolled) - open_ - _received(course, sent)
     parts = [(open_ + to_send, "not sent")] if closed else [(open_, "to settle"), (to_send, "to send")]
     return ", ".join(f"{count} {what}" for count, what in parts if count)

@@ -2,7 +2,7 @@
 
 import hashlib
 import json
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date
 from typing import Any, Literal
@@ -12,9 +12,19 @@ from vinemark.core.audit.finding import Finding, stops_by_student
 from vinemark.core.calculation import Grade
 from vinemark.core.course import Course, RosterEntry, Settled, Student
 from vinemark.core.number import fixed
+from vinemark.core.settling import needs_of
 
 RowState = Literal[
-    "ready", "stopped", "signed", "received", "to correct", "changed since", "withdrawn", "auditing", "set aside"
+    "ready",
+    "stopped",
+    "signed",
+    "received",
+    "to correct",
+    "changed since",
+    "fallen back",
+    "withdrawn",
+    "auditing",
+    "set aside",
 ]
 LEFT_TO_DO: frozenset[RowState] = frozenset({"ready", "stopped", "signed", "to correct"})
 ASIDE: frozenset[RowState] = frozenset({"withdrawn", "auditing", "set aside"})
@@ -114,12 +124,13 @@ def plan_stops(findings: Iterable[Finding]) -> list[Finding]:
 @dataclass(frozen=True)
 class AtTheOffice:
     """What is known of a run at the office: rows it holds, its reason for each it refused last, rows that are signed
-    and on their way, and whether it has posted."""
+    and on their way, whether it has posted, and whose incomplete it let fall back."""
 
     held: Mapping[str, HeldRow] = field(default_factory=dict)
     refused: Mapping[str, str] = field(default_factory=dict)
     on_the_way: Mapping[str, HeldRow] = field(default_factory=dict)
     posted: bool = False
+    fell_back: Collection[str] = ()
 
 
 def submission_rows(course: Course, findings: Sequence[Finding], there: AtTheOffice) -> list[Row]:
@@ -137,20 +148,25 @@ def submission_rows(course: Course, findings: Sequence[Finding], there: AtTheOff
 
 def _row(course: Course, student_id: str, name: str, stops: Sequence[Finding], there: AtTheOffice) -> Row:
     settled = course.settled.get(student_id)
-    aside = _aside(course, student_id)
-    if aside is not None:
-        return Row(student_id, name, aside, settled)
-    held, reason = there.held.get(student_id), there.refused.get(student_id)
-    mine = sending_row(course, student_id, settled) if settled else None
-    if held is not None and held == mine:
-        return Row(student_id, name, "received", settled)
-    if held is not None and there.posted:
-        return Row(student_id, name, "changed since", settled)
-    if mine is not None and there.on_the_way.get(student_id) == mine:
+    state = _aside(course, student_id) or _done(course, student_id, settled, there)
+    if state is not None:
+        return Row(student_id, name, state, settled)
+    reason = there.refused.get(student_id)
+    if settled is not None and there.on_the_way.get(student_id) == sending_row(course, student_id, settled):
         return Row(student_id, name, "signed", settled, refused=reason)
     if stops or settled is None:
         return Row(student_id, name, "stopped", settled, stops, reason)
-    return Row(student_id, name, "to correct" if held else "ready", settled, refused=reason)
+    return Row(student_id, name, "to correct" if student_id in there.held else "ready", settled, refused=reason)
+
+
+def _done(course: Course, student_id: str, settled: Settled | None, there: AtTheOffice) -> RowState | None:
+    """Where a row stands that nothing is to be sent of any more."""
+    held = there.held.get(student_id)
+    if settled is not None and held == sending_row(course, student_id, settled):
+        return "received"
+    if student_id in there.fell_back and settled is not None and "fallback_grade" in needs_of(course, settled.grade):
+        return "fallen back"
+    return "changed since" if there.posted and (held or settled) is not None else None
 
 
 def _aside(course: Course, student_id: str) -> RowState | None:

@@ -3,7 +3,7 @@
 import json
 import re
 from collections.abc import Mapping
-from datetime import datetime
+from datetime import date, datetime
 from typing import Any
 
 from flask import Blueprint, Response, abort, redirect, render_template, request, url_for
@@ -100,6 +100,40 @@ def window(code: str, run: str) -> ResponseReturnValue:
         return _index("A run must be due after it opens.")
     ledger.set_window(database(), code, run, opens.isoformat(timespec="seconds"), due.isoformat(timespec="seconds"))
     return redirect(url_for("pages.index"))
+
+
+@blueprint.post("/terms")
+def add_term() -> ResponseReturnValue:
+    """A new term; its runs are added by their windows."""
+    form = {key: " ".join(request.form.get(key, "").split()) for key in ("code", "name", "starts", "ends")}
+    if not re.fullmatch(r"[0-9A-Za-z-]{1,20}", form["code"]) or not form["name"]:
+        return _index("A term needs a code of letters and digits, and a name.")
+    if form["code"] in {term["code"] for term in ledger.terms(database())}:
+        return _index("There is a term of this code already.")
+    try:
+        starts, ends = date.fromisoformat(form["starts"]), date.fromisoformat(form["ends"])
+    except ValueError:
+        return _index("Type both days of the term.")
+    if ends <= starts:
+        return _index("A term must end after it starts.")
+    ledger.add_term(database(), form, {})
+    return redirect(url_for("pages.index"))
+
+
+@blueprint.post("/sections")
+def add_section() -> ResponseReturnValue:
+    """A new section with an empty roster."""
+    keys = ("term", "course", "title", "number", "instructor")
+    form = {key: " ".join(request.form.get(key, "").split()) for key in keys}
+    if form["term"] not in {term["code"] for term in ledger.terms(database())}:
+        return _index("Choose a term.")
+    if not form["course"] or not form["title"] or "@" not in form["instructor"]:
+        return _index("A section needs a course, a title and the instructor’s e-mail.")
+    ref = re.sub(r"[^0-9A-Za-z-]", "", f"{form['term']}-{form['course']}-{form['number']}").strip("-")
+    if ledger.section(database(), ref) is not None:
+        return _index("There is a section of this name already.")
+    ledger.add_section(database(), {**form, "ref": ref}, [])
+    return redirect(url_for("pages.section", ref=ref))
 
 
 @blueprint.post("/weather")

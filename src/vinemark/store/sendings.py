@@ -160,6 +160,16 @@ def signed_course(connection: Connection, section_id: int, sending_id: int) -> s
     return str(row["course"]) if row else None
 
 
+def signed_text(connection: Connection, section_id: int, sending_id: int) -> str | None:
+    """The whole frozen copy: the course file followed by the findings, over which the digest was taken."""
+    row = connection.execute(
+        "SELECT g.course || g.findings AS text FROM signing g JOIN sending d ON d.signing_id = g.id"
+        " WHERE g.section_id = ? AND d.id = ?",
+        (section_id, sending_id),
+    ).fetchone()
+    return str(row["text"]) if row else None
+
+
 def withdraw_signature(connection: Connection, act: Act, sending_id: int) -> None:
     """Take a signature back while nothing has gone out."""
     with writing(connection, act, "signed") as entry:

@@ -33,7 +33,7 @@ from vinemark.web.context import (
     standing,
 )
 from vinemark.web.desk import my_email
-from vinemark.web.submit import tell
+from vinemark.web.submit import STALE_SECONDS, tell
 
 blueprint = Blueprint("after", __name__, url_prefix="/s/<int:section_id>/after")
 blueprint.before_request(require_sign_in)
@@ -49,7 +49,9 @@ def show(section_id: int) -> ResponseReturnValue:
     return _page(found, chosen)
 
 
-def _page(found: Standing, chosen: Student | None, refused: Refused | None = None) -> ResponseReturnValue:
+def _page(
+    found: Standing, chosen: Student | None, refused: Refused | None = None, ask: bool = True
+) -> ResponseReturnValue:
     course = found.course
     typed: Mapping[str, str] = request.form if refused else _typed(found, chosen)
     return page(
@@ -62,12 +64,29 @@ def _page(found: Standing, chosen: Student | None, refused: Refused | None = Non
         needs=settling.needs_of(course, typed.get("grade", "").strip()),
         codes=settling.codes_for(course, course.grading_basis(chosen.id)) if chosen else [],
         suggestion=settling.last_work(course, chosen.id, found.as_of) if chosen else None,
-        students=[s for s in course.enrolled() if s.id in found.held] if found.posted_at else [],
+        students=course.enrolled() if found.posted_at else [],
+        ask=ask and _stale(found),
         names={s.id: s.name for s in course.students},
         incompletes=_diary(found),
         alarm=_alarm(found),
         records=course.records,
     )
+
+
+def _stale(found: Standing) -> bool:
+    """Whether the office is to be asked again now that the page is opened."""
+    mine = found.section.role == "instructor" and found.section.office_ref and not found.section.archive
+    read = found.read_back.read_at if found.read_back else None
+    return bool(mine) and read is not None and (settings().clock.now() - read).total_seconds() > STALE_SECONDS
+
+
+@blueprint.post("/refresh")
+def refresh(section_id: int) -> ResponseReturnValue:
+    """When the page is opened: the office's answers and what it holds, without a word where nothing is new."""
+    found = instructor_standing(section_id)
+    tell(courier(found).read_back("final"))
+    fresh = standing(section_id)
+    return _page(fresh, fresh.course.student(request.args.get("student", "")), ask=False)
 
 
 def _diary(found: Standing) -> list[Incomplete]:

@@ -248,7 +248,7 @@ class Standing:
     @property
     def sent(self) -> Sent:
         """What the office has of the run."""
-        return Sent(self.held, self.posted_at is not None, len(self.drifts))
+        return Sent(self.held, self.posted_at is not None, len(self.drifts), self.fell_back)
 
     @cached_property
     def nodes(self) -> list[Node]:

@@ -73,6 +73,16 @@ def receipt(section_id: int, sending_id: int) -> ResponseReturnValue:
     )
 
 
+@blueprint.get("/signed/<int:sending_id>")
+def signed(section_id: int, sending_id: int) -> ResponseReturnValue:
+    """The frozen copy of what was signed, as the text that its digest is over: the course file, then the findings."""
+    found = standing(section_id)
+    text = sendings.signed_text(database(), section_id, sending_id)
+    if text is None:
+        abort(404)
+    return _file(found, f"signed-{sending_id}.txt", text, "text/plain")
+
+
 @blueprint.get("/comparison.csv")
 def comparison(section_id: int) -> ResponseReturnValue:
     """What was sent and what the office holds, line by line, as a table."""

@@ -70,7 +70,7 @@ class Counter:
         """Every student with where the row stands."""
         on_the_way = {row.id: row for row in self.under_way.rows} if self.under_way else {}
         refused, posted = sendings.refusals(self.at.sendings), self.at.posted_at is not None
-        there = AtTheOffice(self.at.held, refused, on_the_way, posted)
+        there = AtTheOffice(self.at.held, refused, on_the_way, posted, self.at.fell_back)
         return submission_rows(self.at.run_course, self.findings, there)
 
     @cached_property
