@@ -7,8 +7,10 @@ from pathlib import Path
 import pytest
 from click.testing import CliRunner
 
+from tests.builders import category, course, plan
 from vinemark.cli import main
 from vinemark.demo.build import build
+from vinemark.exchange import archive, course_file
 from vinemark.settings import SETTINGS
 from vinemark.store import people
 from vinemark.store.database import connect
@@ -69,6 +71,22 @@ def test_the_office_wants_a_token(tmp_path: Path) -> None:
         main, ["office", "--port", "0", "--database", str(tmp_path / "o.sqlite")], env={"VINEMARK_OFFICE_TOKEN": ""}
     )
     assert (found.exit_code, "VINEMARK_OFFICE_TOKEN" in found.stderr) == (2, True)
+
+
+def test_an_archive_is_verified_on_its_own_from_the_command_line(tmp_path: Path) -> None:
+    of = course(plan(category("100")), {"ada": ["85"]})
+    data = archive.write(archive.Archive(course=course_file.write(of), made_at="2026-12-20T09:00:00"))
+    whole, spoilt = tmp_path / "whole.zip", tmp_path / "spoilt.zip"
+    whole.write_bytes(data)
+    spoilt.write_bytes(data[:-40])
+    found = CliRunner().invoke(main, ["verify", str(whole)])
+    assert (found.exit_code, found.stderr) == (0, "")
+    assert "files have the digests of the manifest" in found.stdout
+    assert found.stdout.endswith("The archive holds together.\n")
+    for bad in (spoilt, tmp_path / "none.zip"):
+        refused = CliRunner().invoke(main, ["verify", str(bad)])
+        assert (refused.exit_code, refused.stdout, refused.stderr.count("\n")) == (2, "", 1)
+        assert refused.stderr.startswith("error: ")
 
 
 def test_every_setting_and_command_stands_in_the_documents() -> None:
