@@ -11,6 +11,7 @@ from selenium import webdriver
 from selenium.common.exceptions import WebDriverException
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.remote.webelement import WebElement
 from selenium.webdriver.support import expected_conditions as expected
 from selenium.webdriver.support.ui import Select, WebDriverWait
 
@@ -50,7 +51,15 @@ def press(driver: webdriver.Chrome, by: str, what: str) -> None:
     page = driver.find_element(By.TAG_NAME, "html")
     # The head of a page may be put in anew by the answer to what was typed last.
     WebDriverWait(driver, 10, ignored_exceptions=[WebDriverException]).until(lambda d: _pressed(d, by, what))
-    WebDriverWait(driver, 20).until(expected.staleness_of(page))
+    WebDriverWait(driver, 20).until(lambda _: _gone(page), f"{what} loaded no page")
+
+
+def _gone(page: WebElement) -> bool:
+    try:
+        page.is_enabled()
+    except WebDriverException:
+        return True
+    return False
 
 
 def _pressed(driver: webdriver.Chrome, by: str, what: str) -> bool:

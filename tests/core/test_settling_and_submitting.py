@@ -202,7 +202,16 @@ def test_the_proof_sheet_stands_in_the_rosters_order_with_what_is_beside() -> No
         ("bo", "65.00", "D", "", "", "stopped"),
         ("cy", "40.00", "F", "F", "last attended 2026-11-02", "ready"),
     ]
-    assert code_column(rows(of)) == "B\n\nF"
+    assert code_column(of, rows(of)) == "B\n\nF"
+
+
+def test_the_column_of_codes_has_a_line_for_each_of_the_roster_and_no_other() -> None:
+    gone = {"bo": RosterEntry("bo", "Bo", "Mai", status="withdrawn")}
+    of = course(
+        PLAN, {"dee": ["1"], "cy": ["40"], "ada": ["85"], "bo": ["65"]}, roster("ada", "bo", "cy", "eli", **gone),
+        {"ada": Settled("B"), "bo": Settled("D"), "cy": Settled("F"), "dee": Settled("F")},
+    )  # fmt: skip
+    assert code_column(of, rows(of)).split("\n") == ["B", "", "F", ""]
 
 
 def test_withdrawn_and_set_aside_students_are_not_left_to_do() -> None:

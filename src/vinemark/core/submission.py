@@ -256,6 +256,10 @@ def beside_words(course: Course, settled: Settled) -> str:
     return ", ".join(parts)
 
 
-def code_column(rows: Iterable[Row]) -> str:
-    """The settled codes alone in the roster's order, one a line, an empty line where there is none; to be copied."""
-    return "\n".join(row.settled.grade if row.settled and row.state not in ASIDE else "" for row in rows)
+def code_column(course: Course, rows: Iterable[Row]) -> str:
+    """The settled codes alone, one line for each row of the office's roster and in its order; to be copied.
+
+    A line is empty where no code is due or none is settled; who is not on the roster has no line.
+    """
+    listed = [row for row in rows if course.records is None or course.records.entry(row.student_id)]
+    return "\n".join(row.settled.grade if row.settled and row.state not in ASIDE else "" for row in listed)

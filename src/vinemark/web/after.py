@@ -31,6 +31,7 @@ from vinemark.web.context import (
     require_sign_in,
     settings,
     standing,
+    whole_standing,
 )
 from vinemark.web.desk import my_email
 from vinemark.web.submit import STALE_SECONDS, tell
@@ -218,7 +219,7 @@ def read_back(section_id: int) -> ResponseReturnValue:
 @blueprint.get("/changes/evidence/<int:change_id>")
 def evidence(section_id: int, change_id: int) -> ResponseReturnValue:
     """The file kept with a change of grade, to be saved and never shown in the page."""
-    standing(section_id)
+    whole_standing(section_id)
     kept = grade_changes.evidence_of(database(), section_id, change_id)
     if kept is None:
         abort(404)
@@ -230,7 +231,7 @@ def evidence(section_id: int, change_id: int) -> ResponseReturnValue:
 @blueprint.post("/archive")
 def take_archive(section_id: int) -> ResponseReturnValue:
     """Everything about the section in one file; its digest goes into the history."""
-    found = standing(section_id)
+    found = whole_standing(section_id)
     data = archive.write(_archive(found))
     if found.section.role == "instructor":
         with suppress(AlreadyDoneError):

@@ -303,6 +303,14 @@ def writable(section_id: int) -> Standing:
     return found
 
 
+def whole_standing(section_id: int) -> Standing:
+    """The section, for one who may read all of it: its instructor or a reviewer."""
+    found = standing(section_id)
+    if found.section.role == "grader":
+        abort(403)
+    return found
+
+
 def instructor_standing(section_id: int) -> Standing:
     """The section, for an act that only its instructor may do."""
     found = standing(section_id)

@@ -48,8 +48,8 @@ def proof_table(section_id: int) -> ResponseReturnValue:
 def codes(section_id: int) -> ResponseReturnValue:
     """The settled codes alone, in the office's order, to be copied."""
     found = standing(section_id)
-    rows = Counter(found).rows
-    return render_template("submit/codes.html", at=found, column=code_column(rows), count=len(rows))
+    column = code_column(found.run_course, Counter(found).rows)
+    return render_template("submit/codes.html", at=found, column=column, count=column.count("\n") + 1)
 
 
 @blueprint.get("/receipt/<int:sending_id>")
