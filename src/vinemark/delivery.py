@@ -70,7 +70,8 @@ class Courier:
         shut = self._shut(sending)
         if shut is not None:
             return shut
-        sendings.note_waiting(self.connection, self.act, sending.id, None)
+        if not sendings.go_out(self.connection, self.act, sending.id):
+            return Outcome("It was answered or taken back in another window meanwhile.")
         try:
             receipt = self.office.send(
                 self.ref, sending.run, sending.key, sending.signer_email, sending.digest, sending.rows

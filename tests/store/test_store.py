@@ -177,7 +177,8 @@ def test_a_receipt_is_kept_for_good(kept: Kept) -> None:
     assert [(s.state, s.receipt and s.receipt["number"]) for s in found] == [("received", "R-1")]
     assert sendings.accepted(found) == {"ada": HeldRow("ada", "A")}
     assert sendings.refusals(found) == {"bo": "no"}
-    sendings.withdraw_signature(kept.connection, kept.act(), made)
+    with pytest.raises(ChangedSinceError, match="went out already"):
+        sendings.withdraw_signature(kept.connection, kept.act(), made)
     assert len(sendings.sendings(kept.connection, kept.section)) == 1
 
 

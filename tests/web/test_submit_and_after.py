@@ -16,12 +16,14 @@ from tests.web.conftest import CLOCK, Site
 from tests.web.test_steps import type_cell
 from vinemark.clock import Clock
 from vinemark.core.course import Settled
-from vinemark.delivery import Postman
+from vinemark.delivery import Courier, Postman
 from vinemark.exchange import archive
 from vinemark.exchange.archive import read as read_archive
 from vinemark.office import ledger, ledger_grades
 from vinemark.office.schools import LAKESIDE
+from vinemark.store import sendings as store
 from vinemark.store.database import Connection, connect
+from vinemark.store.history import Act
 
 
 @pytest.fixture
@@ -254,6 +256,31 @@ def test_two_windows_sign_once(site: Site, fibr: int) -> None:
     site.post(first)
     assert "nothing to sign" in site.post(f"/s/{fibr}/submit/sign").text
     assert sendings(site, "2026FA-FIBR120-01") == 2
+
+
+def test_what_waits_for_a_transfer_can_still_be_taken_back(site: Site, fibr: int) -> None:
+    at_time(site, 12, 5)
+    address = sign(site, fibr)
+    assert "Take the signature back" in site.post(address).text
+    assert "Sign 14 final grades" in site.post(address.replace("/send/", "/take-back/")).text
+    assert site.post(address).status_code == 404
+    assert sendings(site, "2026FA-FIBR120-01") == 1
+
+
+def test_a_sending_whose_signature_was_taken_back_in_another_window_does_not_go_out(site: Site, fibr: int) -> None:
+    """Both windows had looked before either wrote."""
+    address = sign(site, fibr)
+    connection = connect(site.folder / "vinemark.sqlite")
+    number = int(address.rsplit("/", 1)[1])
+    seen = store.sending(connection, fibr, number)
+    assert seen is not None
+    act = Act(1, CLOCK.now(), fibr)
+    store.withdraw_signature(connection, act, number)
+    client = site.app.extensions["vinemark.office"]
+    outcome = Courier(connection, client, act, "2026FA-FIBR120-01").deliver(seen)
+    connection.close()
+    assert "taken back in another window" in outcome.text
+    assert sendings(site, "2026FA-FIBR120-01") == 1
 
 
 def test_signing_freezes_the_course_and_the_findings_under_one_digest(site: Site, fibr: int) -> None:
@@ -503,6 +530,20 @@ def repacked(data: bytes, change: dict[str, bytes]) -> bytes:
         for name in old.namelist():
             new.writestr(name, change.get(name, old.read(name)))
     return out.getvalue()
+
+
+def test_archive_and_evidence_are_not_for_graders(site: Site, posted: int) -> None:
+    student = drifting(site, posted)
+    grade = site.course(posted).settled[student].grade
+    ask(site, posted, student, grade=grade, why="late", evidence=(io.BytesIO(b"x"), "x.txt"), key="c1")
+    kept = re.findall(rf"/s/{posted}/after/changes/evidence/\d+", page(site, posted, "after"))
+    assert site.browser.get(kept[0]).status_code == 200
+    with connect(site.folder / "vinemark.sqlite") as connection:
+        connection.execute("UPDATE section_person SET role = 'grader' WHERE section_id = ?", (posted,))
+    connection.close()
+    assert site.browser.get(kept[0]).status_code == 403
+    assert site.browser.post(f"/s/{posted}/after/archive", data={"key": "z"}).status_code == 403
+    assert "Take the archive" not in page(site, posted, "after")
 
 
 def test_a_changed_archive_is_refused_with_the_place(site: Site, posted: int) -> None:

@@ -11,7 +11,7 @@ from vinemark.core.submission import held_row, row_values
 from vinemark.store.database import Connection, Row, transaction
 from vinemark.store.history import Act, ChangedSinceError, stamp, writing
 from vinemark.store.sendings import Errand
-from vinemark.store.settling import put_settled
+from vinemark.store.settling import put_settled, settled_text
 from vinemark.store.texts import parsed
 
 _COLUMNS = (
@@ -138,6 +138,7 @@ def keep_answer(connection: Connection, act: Act, change: GradeChange, answer: M
             )  # fmt: skip
             if answer["state"] == "granted":
                 text = _text(write_settled(change.settled))
+                entry.before = {change.student_id: settled_text(connection, act.section_id, "final", change.student_id)}
                 put_settled(connection, act.section_id, "final", {change.student_id: text})
             entry.what, entry.after = what, dict(answer)
     return True

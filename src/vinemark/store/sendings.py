@@ -171,14 +171,30 @@ def signed_text(connection: Connection, section_id: int, sending_id: int) -> str
 
 
 def withdraw_signature(connection: Connection, act: Act, sending_id: int) -> None:
-    """Take a signature back while nothing has gone out."""
+    """Take a signature back while nothing has gone out. Raises ChangedSinceError where it may have."""
     with writing(connection, act, "signed") as entry:
-        connection.execute(
-            "UPDATE signing SET withdrawn_at = ? WHERE id ="
-            " (SELECT signing_id FROM sending WHERE id = ? AND state = 'signed') AND section_id = ?",
-            (stamp(act.at), sending_id, act.section_id),
+        changed = connection.execute(
+            "UPDATE signing SET withdrawn_at = ? WHERE withdrawn_at IS NULL AND section_id = ? AND id ="
+            f" (SELECT signing_id FROM sending WHERE id = ? AND {_NOT_OUT})",
+            (stamp(act.at), act.section_id, sending_id),
         )
+        if changed.rowcount == 0:
+            raise ChangedSinceError("It went out already and cannot be taken back; send it again for its receipt.")
         entry.what = "signature taken back, nothing had been sent"
+
+
+def go_out(connection: Connection, act: Act, sending_id: int) -> bool:
+    """Note that a sending goes out now; False where it was answered or its signature taken back meanwhile."""
+    with transaction(connection):
+        row = connection.execute(
+            "SELECT 1 FROM sending d JOIN signing g ON g.id = d.signing_id"
+            " WHERE d.id = ? AND d.state IN ('signed', 'waiting') AND g.withdrawn_at IS NULL",
+            (sending_id,),
+        ).fetchone()
+        if row is None:
+            return False
+        note_waiting(connection, act, sending_id, None)
+    return True
 
 
 def note_waiting(

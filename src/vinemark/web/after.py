@@ -66,7 +66,8 @@ def _page(
         codes=settling.codes_for(course, course.grading_basis(chosen.id)) if chosen else [],
         suggestion=settling.last_work(course, chosen.id, found.as_of) if chosen else None,
         students=course.enrolled() if found.posted_at else [],
-        ask=ask and _stale(found),
+        # An answer that comes in while the form is filled in must not touch what was typed.
+        ask=ask and chosen is None and _stale(found),
         names={s.id: s.name for s in course.students},
         incompletes=_diary(found),
         alarm=_alarm(found),

@@ -112,6 +112,8 @@ class Standing:
 
     section: Section
     run: Run = "final"
+    beside: "Standing | None" = None
+    """The standing of the final run, where this is another's and that one is at hand."""
 
     @property
     def run_arg(self) -> Run | None:
@@ -121,7 +123,7 @@ class Standing:
     @cached_property
     def final(self) -> "Standing":
         """The same section at its final run."""
-        return self if self.run == "final" else Standing(self.section)
+        return self if self.run == "final" else self.beside or Standing(self.section)
 
     @property
     def id(self) -> int:

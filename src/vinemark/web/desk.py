@@ -70,7 +70,7 @@ def _entry(at: Standing) -> Entry:
     runs = [run for run in reversed(RUNS) if run == "final" or run in at.hours.windows or at.course.midterm]
     taken, records = registrar.roster_taken(database(), at.id), at.course.records
     changed = roster_changes(taken.roster, records.roster) if taken and records else []
-    return Entry(at, [_lane(at if run == "final" else Standing(at.section, run)) for run in runs], len(changed))
+    return Entry(at, [_lane(at if run == "final" else Standing(at.section, run, at)) for run in runs], len(changed))
 
 
 def _lane(at: Standing) -> Lane:

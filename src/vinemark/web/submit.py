@@ -267,8 +267,12 @@ def sign(section_id: int) -> ResponseReturnValue:
 def take_back(section_id: int, sending_id: int) -> ResponseReturnValue:
     """Take a signature back while nothing has gone out."""
     found = instructor_standing(section_id)
-    with suppress(AlreadyDoneError):
+    try:
         sendings.withdraw_signature(database(), act(section_id), sending_id)
+    except ChangedSinceError as error:
+        leave_notice(str(error), trouble=True)
+    except AlreadyDoneError:
+        pass
     return back(found)
 
 
