@@ -175,7 +175,9 @@ def withdraw_signature(connection: Connection, act: Act, sending_id: int) -> Non
     with writing(connection, act, "signed") as entry:
         changed = connection.execute(
             "UPDATE signing SET withdrawn_at = ? WHERE withdrawn_at IS NULL AND section_id = ? AND id ="
-            f" (SELECT signing_id FROM sending WHERE id = ? AND {_NOT_OUT})",
+            " (SELECT signing_id FROM sending WHERE id = ?"
+            # Never tried, or the office said itself that it takes nothing before a time: it has nothing of it.
+            " AND (state = 'signed' OR (state = 'waiting' AND send_after IS NOT NULL)))",
             (stamp(act.at), act.section_id, sending_id),
         )
         if changed.rowcount == 0:
