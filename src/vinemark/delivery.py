@@ -33,6 +33,7 @@ from vinemark.store.sections import Section
 from vinemark.store.sendings import Errand, ReadBack, Sending
 
 log = logging.getLogger("vinemark.delivery")
+NEWS_EVERY = timedelta(minutes=10)
 STATES = {"pending": "sent", "granted": "granted", "refused": "refused"}
 
 
@@ -170,13 +171,15 @@ def keep_pulled(connection: Connection, act: Act, found: OfficeRoster) -> None:
 
 @dataclass
 class Postman:
-    """Goes round by himself: what waits for the office is tried again, under its key, until it is answered."""
+    """Goes round by himself: what waits for the office is tried again, under its key, until it is answered; and
+    where the office still has something to tell (posted, an answer, a fallback) it is asked now and then."""
 
     database: str
     office: OfficeClient
     clock: Clock
     seconds: int
     stopped: threading.Event = field(default_factory=threading.Event)
+    asked: dict[tuple[int, Run], datetime] = field(default_factory=dict)
 
     def start(self) -> None:
         """Go round in a thread of the background."""
@@ -199,7 +202,19 @@ class Postman:
                      sendings.due_sendings(connection, now, before)]  # fmt: skip
             found += [self._change(connection, errand, now) for errand in
                       grade_changes.due_changes(connection, before)]  # fmt: skip
+            self._ask_for_news(connection, now)
             return [outcome for outcome in found if outcome is not None]
+
+    def _ask_for_news(self, connection: Connection, now: datetime) -> None:
+        for section_id, run, person_id in sendings.awaited(connection, now - NEWS_EVERY):
+            last = self.asked.get((section_id, run))
+            if last is not None and now - last < NEWS_EVERY:
+                continue
+            self.asked[section_id, run] = now
+            section = sections.find(connection, person_id, section_id)
+            going = courier(connection, self.office, Act(person_id, now, section_id), section)
+            if going is not None:
+                going.read_back(run)
 
     def _courier(self, connection: Connection, errand: Errand, now: datetime) -> Courier | None:
         section = sections.find(connection, errand.person_id, errand.section_id)

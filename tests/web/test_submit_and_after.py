@@ -233,6 +233,26 @@ def test_what_is_sent_inside_a_transfer_waits_and_goes_out_after_it_by_itself(si
     assert "Everything is received" in page(site, fibr)
 
 
+def test_the_postman_brings_the_news_that_the_office_posted_and_what_fell_back(site: Site, fibr: int) -> None:
+    site.post(sign(site, fibr))
+    with office(site) as connection:
+        ledger_grades.post(connection, "2026FA-FIBR120-01", "final", datetime(2026, 12, 19, 11))
+
+    def go_round(now: datetime) -> None:
+        client = site.app.extensions["vinemark.office"]
+        Postman(str(site.folder / "vinemark.sqlite"), client, Clock(now.date(), now.time()), 20).go_round()
+
+    go_round(datetime(2026, 12, 19, 10, 25))
+    assert "posted yet" in page(site, fibr)
+    go_round(datetime(2026, 12, 19, 10, 31))
+    assert "Posted</strong> Sat 19 Dec, 11:00" in page(site, fibr)
+    posted = site.section("HYDR 410-01")
+    at_time(site, 9, 0, date(2027, 5, 2))
+    assert "the office still holds I" in page(site, posted, "after")
+    go_round(datetime(2027, 5, 2, 9, 0))
+    assert "the office let it fall back to <strong>C</strong>" in page(site, posted, "after")
+
+
 def test_a_transfer_that_was_set_since_the_last_pull_makes_it_wait_too(site: Site, fibr: int) -> None:
     address = sign(site, fibr)
     with office(site) as connection:

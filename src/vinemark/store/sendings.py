@@ -82,6 +82,32 @@ def due_sendings(connection: Connection, now: datetime, tried_before: datetime) 
     return [Errand(*row) for row in rows]
 
 
+class Awaited(NamedTuple):
+    """A run of a section of which the office still has something to tell, and for whom it is asked."""
+
+    section_id: int
+    run: Run
+    person_id: int
+
+
+def awaited(connection: Connection, read_before: datetime) -> list[Awaited]:
+    """Runs that were received and not read back since a time, where the office may have news: it has not posted yet,
+    it owes an answer to a change of grade, or an incomplete's date is past."""
+    rows = connection.execute(
+        "SELECT g.section_id, g.run, max(g.person_id) FROM sending d JOIN signing g ON g.id = d.signing_id"
+        " JOIN section s ON s.id = g.section_id"
+        " LEFT JOIN read_back r ON r.section_id = g.section_id AND r.run = g.run"
+        " WHERE d.state = 'received' AND s.archive IS NULL AND (r.read_at IS NULL OR r.read_at <= :before)"
+        " AND (r.posted_at IS NULL"
+        "   OR (g.run = 'final' AND EXISTS (SELECT 1 FROM grade_change c"
+        "     WHERE c.section_id = g.section_id AND c.state = 'sent'))"
+        "   OR EXISTS (SELECT 1 FROM json_each(r.rows) WHERE json_extract(value, '$.finish_by') < date(:before)))"
+        " GROUP BY g.section_id, g.run ORDER BY g.section_id, g.run",
+        {"before": stamp(read_before)},
+    ).fetchall()
+    return [Awaited(*row) for row in rows]
+
+
 def _sending(row: Row) -> Sending:
     return Sending(
         row["id"],
