@@ -31,7 +31,7 @@ LARKMOOR: School = {
         "file": {
             "columns": [
                 ["Batch", "key"], ["Section", "section"], ["Student Id", "id"], ["Student", "name"],
-                ["Final Grade", "code"], ["Last Attended", "last_attended"], ["Hours Attended", "hours"],
+                ["Final Grade", "code"], ["Last Attended", "last_attended"], ["Attended (h)", "hours"],
                 ["Falls Back To", "fallback_grade"], ["Finish By", "finish_by"], ["Work Owed", "owed"],
             ],
             "dates": "YYYY-MM-DD",

@@ -3,7 +3,6 @@
 import re
 from collections.abc import Mapping
 from contextlib import suppress
-from datetime import date
 from uuid import uuid4
 
 from flask import Blueprint, Response, abort, redirect, request, url_for
@@ -11,9 +10,8 @@ from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
 from vinemark.core import settling
-from vinemark.core.course import Settled, Student
+from vinemark.core.course import Student
 from vinemark.core.course_format import Refused
-from vinemark.core.drift import alarm
 from vinemark.core.grade_change import GradeChange, new_grade
 from vinemark.core.incompletes import Incomplete, diary
 from vinemark.core.submission import sending_row, text_digest
@@ -34,6 +32,7 @@ from vinemark.web.context import (
     whole_standing,
 )
 from vinemark.web.desk import my_email
+from vinemark.web.settled_form import fields_of, typed_settled
 from vinemark.web.submit import STALE_SECONDS, tell
 
 blueprint = Blueprint("after", __name__, url_prefix="/s/<int:section_id>/after")
@@ -70,7 +69,6 @@ def _page(
         ask=ask and chosen is None and _stale(found),
         names={s.id: s.name for s in course.students},
         incompletes=_diary(found),
-        alarm=_alarm(found),
         records=course.records,
     )
 
@@ -95,26 +93,11 @@ def _diary(found: Standing) -> list[Incomplete]:
     return diary(found.course, found.held, found.fell_back, found.changes, settings().clock.today())
 
 
-def _alarm(found: Standing) -> str:
-    signed = [s.signed_at.date() for s in found.sendings if s.receipt]
-    return alarm(found.drifts, signed[-1]) if signed else ""
-
-
 def _typed(found: Standing, chosen: Student | None) -> dict[str, str]:
     """What the form starts with: the settled grade, where it moved from what the office holds."""
     drift = next((d for d in found.drifts if chosen and d.student_id == chosen.id), None)
-    settled = found.course.settled.get(chosen.id) if chosen and drift else None
-    if settled is None:
-        return {}
-    return {
-        "grade": settled.grade,
-        "why": settled.reason or "",
-        "last_attended": settled.last_attended.isoformat() if settled.last_attended else "",
-        "never_attended": "1" if settled.never_attended else "",
-        "fallback_grade": settled.fallback_grade or "",
-        "finish_by": settled.finish_by.isoformat() if settled.finish_by else "",
-        "owed": settled.owed or "",
-    }
+    fields = fields_of(found.course.settled.get(chosen.id)) if chosen and drift else {}
+    return {**fields, "why": fields["reason"]} if fields else {}
 
 
 @blueprint.post("/changes/<student_id>")
@@ -145,15 +128,7 @@ def ask(section_id: int, student_id: str) -> ResponseReturnValue:
 def _asked(found: Standing, student: Student) -> tuple[GradeChange, bytes | None]:
     """The request as typed. Raises Refused at the field."""
     form, old = request.form, found.held.get(student.id)
-    typed = Settled(
-        form.get("grade", ""),
-        None,
-        _day("last_attended"),
-        form.get("fallback_grade"),
-        _day("finish_by"),
-        form.get("never_attended") == "1",
-        " ".join(form.get("owed", "").split()) or None,
-    )
+    typed = typed_settled()
     if not typed.grade.strip():
         raise Refused("grade", "type the new grade")
     made = new_grade(found.course, student.id, old, typed, form.get("why", ""))
@@ -178,14 +153,6 @@ def _evidence() -> tuple[str | None, str | None, bytes | None]:
     if len(content) > LARGEST_EVIDENCE:
         raise Refused("evidence", "is larger than 10 MB")
     return note, upload.filename[-200:], content
-
-
-def _day(field: str) -> date | None:
-    typed = request.form.get(field, "").strip()
-    try:
-        return date.fromisoformat(typed) if typed else None
-    except ValueError:
-        raise Refused(field, "must be a date") from None
 
 
 def _go(found: Standing, change_id: int) -> None:

@@ -18,7 +18,7 @@ from vinemark.core.calculation import Grade
 from vinemark.core.class_calculation import grades_of
 from vinemark.core.course import RUNS, Cell, Course, Run, Student
 from vinemark.core.course_format import write_cell
-from vinemark.core.drift import Drift, drifted, official
+from vinemark.core.drift import Drift, alarm, drifted, official
 from vinemark.core.grade_change import GradeChange
 from vinemark.core.office_hours import Gate, OfficeHours, gate
 from vinemark.core.standing import Node, Sent, stem
@@ -225,6 +225,17 @@ class Standing:
         asked = {change.student_id: change.new for change in self.changes if change.open}
         found = drifted(self.run_course, self.held, self.fell_back)
         return [drift for drift in found if drift.now is None or asked.get(drift.student_id) != drift.now]
+
+    @property
+    def alarm(self) -> str:
+        """The alarm about settled grades that drifted from what was sent; empty where none did."""
+        signed = [sending.signed_at.date() for sending in self.sendings if sending.receipt]
+        return alarm(self.drifts, signed[-1]) if signed else ""
+
+    @property
+    def runs(self) -> list[Run]:
+        """The runs the office has, the final one always."""
+        return [run for run in RUNS if run in self.hours.windows or run == "final"]
 
     @cached_property
     def hours(self) -> OfficeHours:

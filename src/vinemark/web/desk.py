@@ -67,7 +67,7 @@ def show() -> ResponseReturnValue:
 
 
 def _entry(at: Standing) -> Entry:
-    runs = [run for run in reversed(RUNS) if run == "final" or run in at.hours.windows or at.course.midterm]
+    runs = [run for run in reversed(RUNS) if run in at.runs or at.course.midterm]
     taken, records = registrar.roster_taken(database(), at.id), at.course.records
     changed = roster_changes(taken.roster, records.roster) if taken and records else []
     return Entry(at, [_lane(at if run == "final" else Standing(at.section, run, at)) for run in runs], len(changed))

@@ -3,7 +3,6 @@
 from collections.abc import Mapping, Sequence
 from contextlib import suppress
 from dataclasses import dataclass
-from datetime import date
 
 from flask import Blueprint, abort, redirect, request, url_for
 from flask.typing import ResponseReturnValue
@@ -12,7 +11,7 @@ from vinemark.core import settling
 from vinemark.core.audit import Finding
 from vinemark.core.audit.finding import stops_by_student
 from vinemark.core.calculation import Grade
-from vinemark.core.course import RUNS, RosterEntry, Settled, Student
+from vinemark.core.course import RosterEntry, Settled, Student
 from vinemark.core.course_format import Refused
 from vinemark.core.drift import Moved, moved
 from vinemark.core.plan import Item
@@ -31,6 +30,7 @@ from vinemark.web.context import (
     require_sign_in,
     standing,
 )
+from vinemark.web.settled_form import fields_of, typed_settled
 
 blueprint = Blueprint("settle", __name__, url_prefix="/s/<int:section_id>/settle")
 blueprint.before_request(require_sign_in)
@@ -82,7 +82,6 @@ def _page(found: Standing, refused: tuple[str, Refused] | None = None) -> Respon
         apart=[line for line in lines if line.status not in {"enrolled", "not on the roster"}],
         settled_count=sum(line.settled is not None for line in lines if line.status == "enrolled"),
         enrolled_count=sum(line.status == "enrolled" for line in lines),
-        runs=[run for run in RUNS if run in found.hours.windows or run == "final"],
         moved=_moved(found),
         missing=[entry for entry in found.course.not_in_section() if entry.status == "enrolled"],
         codes={basis: settling.codes_for(found.course, basis) for basis in ("letter", "pass")},
@@ -113,7 +112,7 @@ def _line(
     course, today = found.run_course, found.as_of
     settled = course.settled.get(student.id)
     mine = refused[1] if refused and refused[0] == student.id else None
-    typed: Mapping[str, str] = request.form if mine else _fields(settled)
+    typed: Mapping[str, str] = request.form if mine else fields_of(settled)
     code = typed.get("grade", "")
     return Line(
         student=student,
@@ -142,20 +141,6 @@ def _others(found: Standing, student: Student, code: str) -> int:
     return len(settling.same_place(found.run_course, found.run_grades, student.id, made))
 
 
-def _fields(settled: Settled | None) -> dict[str, str]:
-    if settled is None:
-        return {}
-    return {
-        "grade": settled.grade,
-        "reason": settled.reason or "",
-        "last_attended": settled.last_attended.isoformat() if settled.last_attended else "",
-        "never_attended": "1" if settled.never_attended else "",
-        "fallback_grade": settled.fallback_grade or "",
-        "finish_by": settled.finish_by.isoformat() if settled.finish_by else "",
-        "owed": settled.owed or "",
-    }
-
-
 @blueprint.post("/student/<student_id>")
 def settle_one(section_id: int, student_id: str) -> ResponseReturnValue:
     """Settle one student as typed; an empty code opens the grade again."""
@@ -177,30 +162,15 @@ def _typed_settled(found: Standing, student: Student) -> Settled | None:
     form, course = request.form, found.run_course
     if not form.get("grade", "").strip():
         return None
-    typed = Settled(
-        form["grade"],
-        form.get("reason"),
-        _day("last_attended"),
-        form.get("fallback_grade"),
-        _day("finish_by"),
-        form.get("never_attended") == "1",
-        form.get("owed", "").strip() or None,
-    )
     grades = found.run_grades
-    made = settling.settle_one(course, student.id, typed, computed_code(course, student.id, grades[student.id]))
+    made = settling.settle_one(
+        course, student.id, typed_settled(), computed_code(course, student.id, grades[student.id])
+    )
     before = course.settled.get(student.id)
     if before is None or before.grade != made.grade:
         others = settling.same_place(course, grades, student.id, made.grade)
         settling.refuse_unseen(others, form.get("seen", ""))
     return made
-
-
-def _day(field: str) -> date | None:
-    typed = request.form.get(field, "").strip()
-    try:
-        return date.fromisoformat(typed) if typed else None
-    except ValueError:
-        raise Refused(field, "must be a date") from None
 
 
 @blueprint.post("/take-rest")

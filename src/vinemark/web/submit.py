@@ -10,9 +10,7 @@ from flask import Blueprint, abort, redirect, request, url_for
 from flask.typing import ResponseReturnValue
 
 from vinemark.core.audit import Finding
-from vinemark.core.course import RUNS
 from vinemark.core.course_format import Refused
-from vinemark.core.drift import alarm
 from vinemark.core.office_hours import Dial, Gate, dial
 from vinemark.core.roster_changes import RosterChange, mending, roster_changes, rule_changes
 from vinemark.core.submission import (
@@ -122,20 +120,9 @@ class Counter:
         return rule_changes(taken, now) if taken and now else []
 
     @property
-    def alarm(self) -> str:
-        """The alarm about settled grades that drifted from what was sent."""
-        signed = [s.signed_at.date() for s in self.at.sendings if s.receipt]
-        return alarm(self.at.drifts, signed[-1]) if signed else ""
-
-    @property
     def takes_files(self) -> bool:
         """Whether this school takes files."""
         return registrar.layout_of(database(), self.at.id) is not None
-
-    @property
-    def runs(self) -> list[str]:
-        """The runs the office has, the final one always."""
-        return [run for run in RUNS if run in self.at.hours.windows or run == "final"]
 
     @property
     def stale(self) -> bool:
@@ -201,7 +188,7 @@ def _pull(found: Standing) -> None:
     pulled = courier(found).pull()
     changed = len(Counter(standing(found.id)).roster_changes)
     news = f"{changed} changes since are shown below" if changed > 1 else "1 change since is shown below"
-    news = news if changed else "nothing changed"
+    news = news if changed else "it is as it was"
     leave_notice(f"Pulled {len(pulled.records.roster)} people on the office’s roster; {news}.")
 
 
