@@ -3,6 +3,7 @@
 The office's rules are switched on its own page; nothing of the application knows which school it is.
 """
 
+import time
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -260,3 +261,45 @@ def restart(stage: Stage, at: str, deliver_seconds: int) -> None:
     stage.stop("office")
     stage.start_office()
     stage.start("app", "serve", "--port", str(stage.port))
+
+
+def newest(folder: Path, pattern: str) -> Path:
+    """A downloaded file, once it is there."""
+    for _ in range(100):
+        found = sorted(folder.glob(pattern))
+        if found:
+            return found[-1]
+        time.sleep(0.1)
+    raise AssertionError(f"no {pattern} was downloaded")
+
+
+def test_grades_go_out_as_a_file_and_the_answer_comes_back(driver: webdriver.Chrome, folder: Path) -> None:
+    with Stage.demo(folder) as stage:
+        driver.delete_all_cookies()
+        allow = {"behavior": "allow", "downloadPath": str(folder)}
+        driver.execute_cdp_cmd("Browser.setDownloadBehavior", allow)
+        stage.sign_in(driver)
+        stage.open(driver, "FIBR 120-01", "submit")
+        wait(driver, "#sign", "Sign 14 grades").click()
+        wait(driver, "h2", "Signed, not sent")
+        driver.find_element(By.ID, "take-out").click()
+        grades = newest(folder, "*grades*.csv")
+        wait(driver, ".act-box h2", "Taken out as a file")
+        office_page(driver, stage)
+        driver.find_element(By.ID, "file-final").send_keys(str(grades))
+        press(driver, By.ID, "take-final")
+        press_for_a_file(driver, "answer-6")
+        answer = newest(folder, "answer-*.csv")
+        stage.open(driver, "FIBR 120-01", "submit")
+        driver.find_element(By.ID, "answer").send_keys(str(grades))
+        press(driver, By.ID, "take-answer")
+        wait(driver, "#answer-why", "line 1 must be Batch")
+        driver.find_element(By.ID, "answer").send_keys(str(answer))
+        press(driver, By.ID, "take-answer")
+        wait(driver, ".notice", "14 accepted, 0 refused")
+        wait(driver, "#margin", "14 of 14 lines agree")
+
+
+def press_for_a_file(driver: webdriver.Chrome, link: str) -> None:
+    element = driver.find_element(By.ID, link)
+    driver.execute_script("arguments[0].scrollIntoView({ block: 'center' }); arguments[0].click()", element)

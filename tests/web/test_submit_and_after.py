@@ -196,6 +196,20 @@ def test_on_opening_the_office_is_asked_quietly_and_nothing_new_writes_no_histor
     assert "Pulled Sat 19 Dec, 10:20" in page(site, fibr)
 
 
+def test_what_was_just_said_is_not_wiped_away_by_asking_the_office(site: Site, fibr: int) -> None:
+    at_time(site, 10, 30)
+    shown = site.post(f"/s/{fibr}/submit/sign").text
+    assert "refresh" in shown
+    with connect(site.folder / "vinemark.sqlite") as connection:
+        connection.execute("UPDATE office_records SET pulled_at = '2026-12-19T09:00:00'")
+    connection.close()
+    address = re.search(rf'action="(/s/{fibr}/submit/send/\d+)"', shown)
+    assert address is not None
+    shown = site.post(address[1]).text
+    assert "14 accepted" in shown
+    assert "refresh" not in shown
+
+
 def test_when_the_office_is_down_on_opening_the_page_stays_and_says_so(site: Site, fibr: int) -> None:
     site.weather.now = "down"
     shown = site.post(f"/s/{fibr}/submit/refresh", htmx=True).text

@@ -172,13 +172,10 @@ def post(connection: Connection, ref: str, run: str, now: datetime) -> None:
 
 def apply_fallbacks(connection: Connection, today: date) -> None:
     """Incompletes that are posted and past their date become their fallback grade."""
+    if not _past_their_date(connection, today):
+        return
     with transaction(connection):
-        due = connection.execute(
-            "SELECT g.section, g.student FROM grade g JOIN posting p ON p.section = g.section AND p.run = g.run"
-            " WHERE g.run = 'final' AND g.fallback_grade IS NOT NULL AND g.finish_by < ?",
-            (today.isoformat(),),
-        ).fetchall()
-        for row in due:
+        for row in _past_their_date(connection, today):
             was = _held_one(connection, row["section"], row["student"])
             assert was is not None  # noqa: S101
             connection.execute(
@@ -187,6 +184,14 @@ def apply_fallbacks(connection: Connection, today: date) -> None:
                 (row["section"], row["student"], json.dumps(was), today.isoformat()),
             )
             _hold(connection, row["section"], "final", HeldRow(row["student"], was["fallback_grade"]), None)
+
+
+def _past_their_date(connection: Connection, today: date) -> Sequence[Row]:
+    return connection.execute(
+        "SELECT g.section, g.student FROM grade g JOIN posting p ON p.section = g.section AND p.run = g.run"
+        " WHERE g.run = 'final' AND g.fallback_grade IS NOT NULL AND g.finish_by < ?",
+        (today.isoformat(),),
+    ).fetchall()
 
 
 def fallen_back(connection: Connection, ref: str) -> list[dict[str, Any]]:

@@ -84,6 +84,11 @@ document.addEventListener("click", (event) => {
   }
 });
 
+/* A form that answers with a file leaves the page as it was: it is loaded again, with what changed by it. */
+document.addEventListener("submit", (event) => {
+  if (event.target.hasAttribute("data-then-reload")) setTimeout(() => location.reload(), 1500);
+});
+
 /* Copy a text that stands on the page. */
 document.addEventListener("click", async (event) => {
   const button = event.target.closest("[data-copy]");
