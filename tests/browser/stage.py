@@ -1,11 +1,14 @@
 """Real processes on free ports and a real browser, for the browser tests and the pictures."""
 
+import atexit
+import functools
 import os
 import shutil
 import signal
 import socket
 import subprocess
 import sys
+import tempfile
 import time
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -34,6 +37,15 @@ def free_port() -> int:
         return int(probe.getsockname()[1])
 
 
+@functools.cache
+def _demo_data() -> Path:
+    """The demo's databases, made once for all tests of a run and copied for each."""
+    folder = Path(tempfile.mkdtemp(prefix="vinemark-demo-"))
+    atexit.register(shutil.rmtree, folder, ignore_errors=True)
+    prepare(folder)
+    return folder
+
+
 @dataclass
 class Stage:
     """Vine Mark and the office as two processes over a folder of databases."""
@@ -50,7 +62,7 @@ class Stage:
     @contextmanager
     def demo(cls, folder: Path) -> Iterator["Stage"]:
         """The demo, in a folder of its own."""
-        prepare(folder / "demo")
+        shutil.copytree(_demo_data(), folder / "demo")
         with cls.running(folder / "demo") as stage:
             yield stage
 
@@ -61,12 +73,12 @@ class Stage:
         folder.mkdir(exist_ok=True)
         stage = cls(folder)
         try:
-            stage.start_office()
-            stage.start("app", "serve", "--port", str(stage.port))
+            stage.start_both()
             yield stage
         finally:
+            # At once: what the processes would still tidy up goes with the folder.
             for name in list(stage.processes):
-                stage.stop(name)
+                stage.stop(name, signal.SIGKILL)
 
     @property
     def url(self) -> str:
@@ -78,6 +90,13 @@ class Stage:
         """Address of the office."""
         return f"http://127.0.0.1:{self.office_port}"
 
+    def start_both(self) -> None:
+        """Start the office and the application beside one another."""
+        database = str(self.folder / "office.sqlite")
+        self._launch("office", "office", "--port", str(self.office_port), "--database", database)
+        self.start("app", "serve", "--port", str(self.port))
+        self._wait_for_port("office", open_=True)
+
     def start_office(self, answer_delay: float = 0.0) -> None:
         """Start the office; it may take its time between keeping a sending and answering it."""
         database = str(self.folder / "office.sqlite")
@@ -86,6 +105,10 @@ class Stage:
 
     def start(self, name: str, *arguments: str) -> None:
         """Start one process and wait until it answers."""
+        self._launch(name, *arguments)
+        self._wait_for_port(name, open_=True)
+
+    def _launch(self, name: str, *arguments: str) -> None:
         environment = {
             **os.environ,
             "VINEMARK_DATABASE": str(self.folder / "vinemark.sqlite"),
@@ -98,7 +121,6 @@ class Stage:
         }
         command = [sys.executable, "-m", "vinemark.cli", *arguments]
         self.processes[name] = subprocess.Popen(command, env=environment, start_new_session=True)
-        self._wait_for_port(name, open_=True)
 
     def _wait_for_port(self, name: str, open_: bool) -> None:
         port = self.office_port if name == "office" else self.port

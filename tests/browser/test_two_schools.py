@@ -259,8 +259,7 @@ def restart(stage: Stage, at: str, deliver_seconds: int) -> None:
     stage.time, stage.deliver_seconds = at, deliver_seconds
     stage.stop("app")
     stage.stop("office")
-    stage.start_office()
-    stage.start("app", "serve", "--port", str(stage.port))
+    stage.start_both()
 
 
 def newest(folder: Path, pattern: str) -> Path:
