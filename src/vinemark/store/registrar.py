@@ -117,7 +117,6 @@ def follow_roster(connection: Connection, act: Act, records: Records, made: Mend
     """Bring the section in line with the roster in one act with one undo; the entry's id."""
     assert act.section_id is not None  # noqa: S101
     with writing(connection, act, "roster") as entry:
-        before = _followed(connection, act.section_id, made)
         names = {student: list(name) for student, name in made.names.items()}
         after = {
             "records": json.dumps(write_records(records), ensure_ascii=False),
@@ -126,23 +125,11 @@ def follow_roster(connection: Connection, act: Act, records: Records, made: Mend
             "settled": dict.fromkeys(made.opened),
             "aside": dict(made.aside),
         }
+        before = followed_state(connection, act.section_id, after)
         insert_students(connection, act.section_id, made.added)
         put_followed(connection, act.section_id, after)
         entry.what, entry.before, entry.after = what, before, after
     return entry.id
-
-
-def _followed(connection: Connection, section_id: int, made: Mending) -> dict[str, Any]:
-    """The state that following the roster will change, in the shape it is undone to."""
-    taken = connection.execute("SELECT records FROM roster_taken WHERE section_id = ?", (section_id,)).fetchone()
-    people = {row["id"]: row for row in _people(connection, section_id)}
-    return {
-        "records": taken["records"] if taken else None,
-        "added": dict.fromkeys(s.id for s in made.added),
-        "names": {s: [people[s]["family_name"], people[s]["given_name"]] for s in made.names},
-        "settled": {s: settled_text(connection, section_id, "final", s) for s in made.opened},
-        "aside": {s: people[s]["set_aside"] for s in made.aside},
-    }
 
 
 def followed_state(connection: Connection, section_id: int, like: Mapping[str, Any]) -> dict[str, Any]:

@@ -21,6 +21,7 @@ from vinemark.core.course_format import write_cell
 from vinemark.core.drift import Drift, alarm, drifted, official
 from vinemark.core.grade_change import GradeChange
 from vinemark.core.office_hours import Gate, OfficeHours, gate
+from vinemark.core.roster_changes import RosterChange, roster_changes
 from vinemark.core.standing import Node, Sent, stem
 from vinemark.core.submission import HeldRow, midterm_findings
 from vinemark.core.syllabus import standing as matching
@@ -231,6 +232,12 @@ class Standing:
         """The alarm about settled grades that drifted from what was sent; empty where none did."""
         signed = [sending.signed_at.date() for sending in self.sendings if sending.receipt]
         return alarm(self.drifts, signed[-1]) if signed else ""
+
+    @cached_property
+    def roster_changes(self) -> list[RosterChange]:
+        """What changed on the office's roster since the section last followed it."""
+        taken, now = registrar.roster_taken(database(), self.id), self.course.records
+        return roster_changes(taken.roster, now.roster) if taken and now else []
 
     @property
     def runs(self) -> list[Run]:

@@ -10,7 +10,6 @@ from flask.typing import ResponseReturnValue
 from vinemark.core.course import RUNS, SectionName, Student, Term
 from vinemark.core.course_format import Refused
 from vinemark.core.plan_edit import empty_plan
-from vinemark.core.roster_changes import roster_changes
 from vinemark.core.standing import Mark, RunFacts, left_words, marks
 from vinemark.core.submission import text_digest
 from vinemark.core.syllabus import read_syllabus
@@ -18,7 +17,7 @@ from vinemark.delivery import Courier, keep_pulled
 from vinemark.exchange import archive, course_file, oneroster
 from vinemark.exchange.class_list import read_class_list
 from vinemark.office.client import OFFICE_TROUBLE, OfficeSection
-from vinemark.store import archives, people, registrar, sections, syllabuses
+from vinemark.store import archives, people, sections, syllabuses
 from vinemark.store.history import AlreadyDoneError
 from vinemark.web.context import (
     Standing,
@@ -54,7 +53,6 @@ class Entry:
 
     at: Standing
     lanes: Sequence[Lane]
-    roster_changes: int
 
 
 @blueprint.get("/")
@@ -68,9 +66,7 @@ def show() -> ResponseReturnValue:
 
 def _entry(at: Standing) -> Entry:
     runs = [run for run in reversed(RUNS) if run in at.runs or at.course.midterm]
-    taken, records = registrar.roster_taken(database(), at.id), at.course.records
-    changed = roster_changes(taken.roster, records.roster) if taken and records else []
-    return Entry(at, [_lane(at if run == "final" else Standing(at.section, run, at)) for run in runs], len(changed))
+    return Entry(at, [_lane(at if run == "final" else Standing(at.section, run, at)) for run in runs])
 
 
 def _lane(at: Standing) -> Lane:

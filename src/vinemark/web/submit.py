@@ -12,7 +12,7 @@ from flask.typing import ResponseReturnValue
 from vinemark.core.audit import Finding
 from vinemark.core.course_format import Refused
 from vinemark.core.office_hours import Dial, Gate, dial
-from vinemark.core.roster_changes import RosterChange, mending, roster_changes, rule_changes
+from vinemark.core.roster_changes import mending, rule_changes
 from vinemark.core.submission import (
     AtTheOffice,
     HeldRow,
@@ -108,12 +108,6 @@ class Counter:
         return compare(self.at.held, self.at.read_back.rows) if self.at.read_back else []
 
     @cached_property
-    def roster_changes(self) -> list[RosterChange]:
-        """What changed on the roster since the section last followed it."""
-        taken, now = registrar.roster_taken(database(), self.at.id), self.at.course.records
-        return roster_changes(taken.roster, now.roster) if taken and now else []
-
-    @cached_property
     def rule_changes(self) -> list[str]:
         """What changed in the office's rules since."""
         taken, now = registrar.roster_taken(database(), self.at.id), self.at.course.records
@@ -186,7 +180,7 @@ def pull_records(section_id: int) -> ResponseReturnValue:
 
 def _pull(found: Standing) -> None:
     pulled = courier(found).pull()
-    changed = len(Counter(standing(found.id)).roster_changes)
+    changed = len(standing(found.id).roster_changes)
     news = f"{changed} changes since are shown below" if changed > 1 else "1 change since is shown below"
     news = news if changed else "it is as it was"
     leave_notice(f"Pulled {len(pulled.records.roster)} people on the office’s roster; {news}.")
@@ -220,10 +214,10 @@ def follow_roster(section_id: int) -> ResponseReturnValue:
     """Bring the section in line with every change of the roster, in one act with one undo."""
     found = instructor_standing(section_id)
     counter, records = Counter(found), found.course.records
-    if records is None or not (counter.roster_changes or counter.rule_changes):
+    if records is None or not (found.roster_changes or counter.rule_changes):
         leave_notice("The section follows the roster already.")
         return back(found)
-    made = mending(found.course, counter.roster_changes, bool(counter.rule_changes))
+    made = mending(found.course, found.roster_changes, bool(counter.rule_changes))
     what = f"roster followed: {made.words}"
     with suppress(AlreadyDoneError):
         entry = registrar.follow_roster(database(), act(section_id), records, made, what)
