@@ -17,11 +17,11 @@ from fractions import Fraction
 import numpy as np
 import pandas as pd
 
-from vinemark.core.calculation import Calculator, Grade, work_out
-from vinemark.core.category_work import common_denominator
-from vinemark.core.class_calculation import grades_of
-from vinemark.core.course import Cell, Course, SectionName, Student, Term
-from vinemark.core.plan import Category, Item, Plan, Rounding, ScaleRow
+from vinemark.core.course.course import Cell, Course, SectionName, Student, Term
+from vinemark.core.grade.calculation import Calculator, Grade, work_out
+from vinemark.core.grade.category import common_denominator
+from vinemark.core.grade.class_columns import grades_of
+from vinemark.core.plan.plan import Category, Item, Plan, Rounding, ScaleRow
 
 DAY = date(2026, 12, 19)
 TERM = Term("Fall 2026", date(2026, 8, 31), date(2026, 12, 18))

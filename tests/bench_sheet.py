@@ -19,8 +19,8 @@ from selenium.webdriver.common.keys import Keys
 
 from tests.bench import DAY, make
 from tests.browser.stage import DEMO_EMAIL, DEMO_PASSWORD, Stage, browser, wait
-from vinemark.core.course import Course
-from vinemark.core.sheet import sheet_rows
+from vinemark.core.course.course import Course
+from vinemark.core.scores.sheet import sheet_rows
 from vinemark.passwords import hasher
 from vinemark.store import people, sections
 from vinemark.store.database import connect, migrate

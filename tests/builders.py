@@ -5,9 +5,19 @@ from datetime import date
 from fractions import Fraction
 from typing import Any
 
-from vinemark.core.calculation import Grade, work_out
-from vinemark.core.course import Cell, CodeRule, Course, Records, RosterEntry, SectionName, Settled, Student, Term
-from vinemark.core.plan import Category, Item, Plan, Rounding, ScaleRow
+from vinemark.core.course.course import (
+    Cell,
+    CodeRule,
+    Course,
+    Records,
+    RosterEntry,
+    SectionName,
+    Settled,
+    Student,
+    Term,
+)
+from vinemark.core.grade.calculation import Grade, work_out
+from vinemark.core.plan.plan import Category, Item, Plan, Rounding, ScaleRow
 
 TERM = Term("Fall 2026", date(2026, 8, 31), date(2026, 12, 18))
 AFTER = date(2026, 12, 19)

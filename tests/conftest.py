@@ -5,7 +5,7 @@ from pathlib import Path
 
 import pytest
 
-from vinemark.core.course import Course
+from vinemark.core.course.course import Course
 from vinemark.demo.build import build
 from vinemark.store import people, sections
 from vinemark.store.database import connect

@@ -12,10 +12,10 @@ from datetime import datetime, timedelta
 from typing import Any
 
 from vinemark.clock import Clock
-from vinemark.core.course import Run
-from vinemark.core.grade_change import GradeChange, request_values
-from vinemark.core.grade_change import evidence_values as evidence_of
-from vinemark.core.office_hours import gate, said
+from vinemark.core.after.grade_change import GradeChange, request_values
+from vinemark.core.after.grade_change import evidence_values as evidence_of
+from vinemark.core.course.course import Run
+from vinemark.core.submit.hours import gate, said
 from vinemark.office.client import (
     OFFICE_TROUBLE,
     ChangeAnswer,

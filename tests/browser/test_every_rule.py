@@ -17,9 +17,9 @@ from selenium.webdriver.support.ui import Select
 from tests.browser.stage import Stage, wait
 from tests.builders import TENS, TERM, cell
 from vinemark.cli import main
-from vinemark.core.course import Course, SectionName, Student
-from vinemark.core.number import fixed
-from vinemark.core.plan import Category, Item, Plan
+from vinemark.core.base.number import fixed
+from vinemark.core.course.course import Course, SectionName, Student
+from vinemark.core.plan.plan import Category, Item, Plan
 from vinemark.passwords import hasher
 from vinemark.store import people, sections
 from vinemark.store.database import connect, migrate

@@ -9,10 +9,10 @@ from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
 
 from tests.browser.stage import Stage, wait
-from vinemark.core.course import SectionName, Student, Term
-from vinemark.core.plan import Plan
-from vinemark.core.plan_edit import empty_plan
-from vinemark.core.sentences import plan_text
+from vinemark.core.course.course import SectionName, Student, Term
+from vinemark.core.plan.edit import empty_plan
+from vinemark.core.plan.plan import Plan
+from vinemark.core.plan.sentences import plan_text
 from vinemark.demo.plans import watershed
 from vinemark.passwords import hasher
 from vinemark.store import people, sections

@@ -8,8 +8,8 @@ from typing import Any
 from hypothesis import strategies as st
 
 from tests.builders import DURING, TENS, TERM
-from vinemark.core.course import Course, SectionName, Student
-from vinemark.core.plan import BLANKS, DROP_BYS, SPLITS, Category, Item, Plan, Rounding
+from vinemark.core.course.course import Course, SectionName, Student
+from vinemark.core.plan.plan import BLANKS, DROP_BYS, SPLITS, Category, Item, Plan, Rounding
 
 NUMBERS = st.fractions(0, 30, max_denominator=4)
 CELLS = st.one_of(st.none(), st.sampled_from(["missing", "exempt"]), NUMBERS, NUMBERS, NUMBERS)

@@ -8,8 +8,8 @@ import pandas as pd
 import pytest
 
 from tests.builders import AFTER
-from vinemark.core.calculation import work_out
-from vinemark.core.plan import Category, Item, Plan
+from vinemark.core.grade.calculation import work_out
+from vinemark.core.plan.plan import Category, Item, Plan
 
 STUDENTS = 40
 

@@ -6,8 +6,8 @@ from fractions import Fraction
 
 from tests.builders import AFTER, DURING, category, course, items, plan, roster
 from vinemark.core.audit import Finding, audit
-from vinemark.core.course import Course, RosterEntry, Settled
-from vinemark.core.plan import Category, ScaleRow
+from vinemark.core.course.course import Course, RosterEntry, Settled
+from vinemark.core.plan.plan import Category, ScaleRow
 
 GOOD = plan(category("10", "10"))
 FULL = {"ada": ["9", "8"], "bo": ["7", "7"]}

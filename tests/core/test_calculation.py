@@ -11,10 +11,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.builders import AFTER, DURING, category, grade, items, plan
-from vinemark.core.calculation import work_out
-from vinemark.core.drops import DropRule, InPlay, dropped
-from vinemark.core.number import fixed
-from vinemark.core.plan import Category, Plan
+from vinemark.core.base.number import fixed
+from vinemark.core.grade.calculation import work_out
+from vinemark.core.grade.drops import DropRule, InPlay, dropped
+from vinemark.core.plan.plan import Category, Plan
 
 
 def percent_of(of: Plan, *cells: str | None) -> str:

@@ -5,11 +5,11 @@ from fractions import Fraction
 import pytest
 
 from tests.builders import AFTER, category, course, plan
-from vinemark.core.column import column_change
-from vinemark.core.course import Course
-from vinemark.core.course_format import Refused
-from vinemark.core.plan import Item
-from vinemark.core.sheet import histogram
+from vinemark.core.course.course import Course
+from vinemark.core.course.read import Refused
+from vinemark.core.plan.plan import Item
+from vinemark.core.scores.column import column_change
+from vinemark.core.scores.sheet import histogram
 
 PLAN = plan(category("10", "50", split="even"))
 ITEM, OTHER = PLAN.categories[0].items

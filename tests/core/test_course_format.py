@@ -9,8 +9,8 @@ from typing import Any
 
 import pytest
 
-from vinemark.core.course_format import Refused
-from vinemark.core.results import results
+from vinemark.core.course.read import Refused
+from vinemark.core.grade.results import results
 from vinemark.exchange import course_file
 
 CASES = Path(__file__).parent.parent / "cases"

@@ -2,7 +2,7 @@
 
 import pytest
 
-from vinemark.core.names import folded, singular
+from vinemark.core.base.names import folded, singular
 
 
 @pytest.mark.parametrize(

@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from vinemark.core.number import (
+from vinemark.core.base.number import (
     NotANumber,
     exact_text,
     fixed,

@@ -4,7 +4,7 @@ from datetime import datetime, time, timedelta
 
 import pytest
 
-from vinemark.core.office_hours import Gate, OfficeHours, Transfer, Window, dial, gate
+from vinemark.core.submit.hours import Gate, OfficeHours, Transfer, Window, dial, gate
 
 NOON = Transfer(time(12), time(12, 20))
 NIGHT = Transfer(time(23, 30), time(0, 15))

@@ -5,8 +5,8 @@ from datetime import date
 from fractions import Fraction
 
 from tests.builders import plan
-from vinemark.core.plan import Category, Item
-from vinemark.core.plan_copy import copied
+from vinemark.core.plan.copy import copied
+from vinemark.core.plan.plan import Category, Item
 
 SOURCE = plan(
     Category("c1", "Map quizzes", Fraction(40), items=(

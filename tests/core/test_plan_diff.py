@@ -5,7 +5,7 @@ from datetime import date
 from fractions import Fraction
 
 from tests.builders import category, plan
-from vinemark.core.plan_diff import compare, plan_lines
+from vinemark.core.plan.diff import compare, plan_lines
 
 PLAN = plan(category("10", "20", weight="40"), category("5", weight="60", prefix="j"))
 

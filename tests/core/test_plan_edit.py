@@ -5,14 +5,13 @@ from fractions import Fraction
 import pytest
 
 from tests.builders import category, plan
-from vinemark.core import item_edit as items
-from vinemark.core import plan_edit as edit
-from vinemark.core.course_format import Refused
-from vinemark.core.item_edit import Together
-from vinemark.core.item_edit import TypedItem as Typed
-from vinemark.core.plan import Plan, weight_total
-from vinemark.core.plan_edit import TypedRow as Row
-from vinemark.core.worth import cutoffs_in_points
+from vinemark.core.course.read import Refused
+from vinemark.core.plan import edit, items
+from vinemark.core.plan.edit import TypedRow as Row
+from vinemark.core.plan.items import Together
+from vinemark.core.plan.items import TypedItem as Typed
+from vinemark.core.plan.plan import Plan, weight_total
+from vinemark.core.plan.worth import cutoffs_in_points
 
 
 def two() -> Plan:

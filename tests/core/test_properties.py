@@ -8,11 +8,11 @@ from hypothesis import strategies as st
 
 from tests.builders import DURING, category, grade, items, plan
 from tests.core.strategies import CELLS, courses, plain_plans
-from vinemark.core.calculation import Calculator, Grade, work_out
-from vinemark.core.category_work import common_denominator
-from vinemark.core.class_calculation import grades_of, together
-from vinemark.core.course import Course
-from vinemark.core.plan import Category, Item, Plan
+from vinemark.core.course.course import Course
+from vinemark.core.grade.calculation import Calculator, Grade, work_out
+from vinemark.core.grade.category import common_denominator
+from vinemark.core.grade.class_columns import grades_of, together
+from vinemark.core.plan.plan import Category, Item, Plan
 
 FEW = settings(deadline=None, max_examples=60)
 MANY = settings(deadline=None, max_examples=250)

@@ -6,12 +6,12 @@ from fractions import Fraction
 import pytest
 
 from tests.builders import category, grade, plan
-from vinemark.core.course_format import Refused
-from vinemark.core.entry import read_entry
-from vinemark.core.plan import Category, Item, ScaleRow
-from vinemark.core.ribbon import ribbon, weight_verdict
-from vinemark.core.sentences import category_phrases, plan_text, sentence, surprises
-from vinemark.core.working import working
+from vinemark.core.course.read import Refused
+from vinemark.core.grade.steps import working
+from vinemark.core.plan.plan import Category, Item, ScaleRow
+from vinemark.core.plan.ribbon import ribbon, weight_verdict
+from vinemark.core.plan.sentences import category_phrases, plan_text, sentence, surprises
+from vinemark.core.scores.typed_score import read_entry
 
 
 def said(of: Category, basis: str = "weighted") -> str:

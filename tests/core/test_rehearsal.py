@@ -4,8 +4,8 @@ from dataclasses import replace
 from fractions import Fraction
 
 from tests.builders import AFTER, category, course, plan
-from vinemark.core.plan import ScaleRow
-from vinemark.core.rehearsal import rehearse, touches_grades
+from vinemark.core.grade.preview import rehearse, touches_grades
+from vinemark.core.plan.plan import ScaleRow
 
 PLAN = plan(category("100", weight="50"), category("100", weight="50", prefix="j"))
 SCORES = {"ada": ["90", "70"], "bo": ["70", "90"], "cy": ["80", "80"], "dee": ["90", None], "eli": []}

@@ -3,8 +3,8 @@
 from dataclasses import replace
 
 from tests.builders import category, course, plan, roster
-from vinemark.core.course import CodeRule, Course, RosterEntry, Settled, Student
-from vinemark.core.roster_changes import GONE, RosterChange, mending, roster_changes, rule_changes
+from vinemark.core.course.course import CodeRule, Course, RosterEntry, Settled, Student
+from vinemark.core.submit.roster_changes import GONE, RosterChange, mending, roster_changes, rule_changes
 
 BEFORE = [RosterEntry("ada", "Ada", "Mai"), RosterEntry("bo", "Bo", "Mai"), RosterEntry("cy", "Cy", "Mai")]
 NOW = [

@@ -2,8 +2,8 @@
 
 import pytest
 
-from vinemark.core.number import exact_text
-from vinemark.core.scale_text import read_scale
+from vinemark.core.base.number import exact_text
+from vinemark.core.plan.scale_text import read_scale
 
 
 def rows(text: str) -> list[str]:

@@ -9,11 +9,11 @@ import pytest
 
 from tests.builders import AFTER, TERM, category, course, items, plan, roster
 from vinemark.core.audit import audit
-from vinemark.core.calculation import grade_of
-from vinemark.core.course import Course, NeverAttended, RosterEntry, Settled
-from vinemark.core.course_format import Refused
-from vinemark.core.plan import Category
-from vinemark.core.settling import (
+from vinemark.core.course.course import Course, NeverAttended, RosterEntry, Settled
+from vinemark.core.course.read import Refused
+from vinemark.core.grade.calculation import grade_of
+from vinemark.core.plan.plan import Category
+from vinemark.core.settle.settling import (
     computed_code,
     last_work,
     letter_counts,
@@ -21,8 +21,8 @@ from vinemark.core.settling import (
     still_open,
     take_as_computed,
 )
-from vinemark.core.standing import Sent, stem
-from vinemark.core.submission import (
+from vinemark.core.submit.progress import Sent, stem
+from vinemark.core.submit.rows import (
     AtTheOffice,
     HeldRow,
     Row,

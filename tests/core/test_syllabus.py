@@ -9,11 +9,11 @@ from hypothesis import strategies as st
 from tests.syllabus.documents import DOCUMENTS, Document
 from tests.syllabus.score import Tally, tally
 from vinemark.core.syllabus import read_syllabus
-from vinemark.core.syllabus.drops import DROPPED, KEPT, find_drops
-from vinemark.core.syllabus.layout import Page, section_kind
-from vinemark.core.syllabus.naming import clean
-from vinemark.core.syllabus.normal import Saying, even, lowered, part_of, value_of
-from vinemark.core.syllabus.policies import NONE_ROUNDED, TO_PLACE, UNREAD
+from vinemark.core.syllabus.read.drops import DROPPED, KEPT, find_drops
+from vinemark.core.syllabus.read.layout import Page, section_kind
+from vinemark.core.syllabus.read.naming import clean
+from vinemark.core.syllabus.read.normal import Saying, even, lowered, part_of, value_of
+from vinemark.core.syllabus.read.policies import NONE_ROUNDED, TO_PLACE, UNREAD
 from vinemark.core.syllabus.written import as_json, number_text
 
 # Right among what was read, and read among what is stated.

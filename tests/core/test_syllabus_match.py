@@ -6,16 +6,16 @@ from fractions import Fraction
 import pytest
 
 from tests.syllabus.documents import DOCUMENTS, Document
-from vinemark.core.course_format import Refused
-from vinemark.core.plan import Plan, Rounding
-from vinemark.core.plan_edit import add_category
+from vinemark.core.course.read import Refused
+from vinemark.core.plan.edit import add_category
+from vinemark.core.plan.plan import Plan, Rounding
 from vinemark.core.syllabus import Reading, SaidCategory, SaidRounding, SaidRow, read_syllabus
-from vinemark.core.syllabus.correct import TypedFact, corrected, pointed
-from vinemark.core.syllabus.draft import drafted
-from vinemark.core.syllabus.follow import follow, follow_all
-from vinemark.core.syllabus.match import compare
-from vinemark.core.syllabus.shown import changes, gap_question, stretches
-from vinemark.core.syllabus.standing import difference, match, said_of
+from vinemark.core.syllabus.compare.draft import drafted
+from vinemark.core.syllabus.compare.follow import follow, follow_all
+from vinemark.core.syllabus.compare.match import compare
+from vinemark.core.syllabus.compare.notes import difference, match, said_of
+from vinemark.core.syllabus.compare.shown import changes, gap_question, stretches
+from vinemark.core.syllabus.read.correct import TypedFact, corrected, pointed
 from vinemark.core.syllabus.written import as_json, from_json
 
 TEXT = next(d.text for d in DOCUMENTS if d.name == "table with pipes and a letter line")

@@ -4,9 +4,9 @@ from dataclasses import replace
 from fractions import Fraction
 
 from tests.builders import AFTER, DURING, category, course, items, plan
-from vinemark.core.examples import basis_choices, extra_words
-from vinemark.core.plan import Category
-from vinemark.core.worth import counts_times_points, item_worth, weights_in_force, worth_words
+from vinemark.core.grade.examples import basis_choices, extra_words
+from vinemark.core.plan.plan import Category
+from vinemark.core.plan.worth import counts_times_points, item_worth, weights_in_force, worth_words
 
 
 def test_weights_in_force_while_a_category_has_no_scores() -> None:

@@ -6,9 +6,9 @@ from typing import Any
 
 import pytest
 
-from vinemark.core.course_format import Refused
-from vinemark.core.file_layout import FileLayout
-from vinemark.core.submission import HeldRow, Line, ProofLine, digest
+from vinemark.core.course.read import Refused
+from vinemark.core.submit.file_layout import FileLayout
+from vinemark.core.submit.rows import HeldRow, Line, ProofLine, digest
 from vinemark.exchange import office_file
 from vinemark.exchange.proof_csv import comparison_csv, proof_csv
 from vinemark.office import grade_file

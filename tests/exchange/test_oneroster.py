@@ -8,8 +8,8 @@ from datetime import date
 
 import pytest
 
-from vinemark.core.course import Course
-from vinemark.core.course_format import Refused
+from vinemark.core.course.course import Course
+from vinemark.core.course.read import Refused
 from vinemark.exchange import oneroster
 
 # From memory of the standard, not read off it.

@@ -18,10 +18,10 @@ from hypothesis import HealthCheck, given, settings
 from tests.builders import AFTER, category, course, plan
 from tests.conftest import CASES
 from tests.core.strategies import courses
-from vinemark.core.class_calculation import grades_of
-from vinemark.core.course import Course
-from vinemark.core.letters import letter_value
-from vinemark.core.number import ends
+from vinemark.core.base.number import ends
+from vinemark.core.course.course import Course
+from vinemark.core.grade.class_columns import grades_of
+from vinemark.core.grade.letters import letter_value
 from vinemark.exchange.course_file import read
 from vinemark.exchange.workbook import FIXED, live_workbook
 

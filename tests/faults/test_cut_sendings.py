@@ -17,10 +17,10 @@ import pytest
 from tests.builders import TERM, category, plan
 from tests.faults.cutting import STEPS, TOKEN, CuttingLine, office_on_a_port
 from vinemark.clock import Clock
-from vinemark.core.course import SectionName, Settled, Student
-from vinemark.core.drift import official
-from vinemark.core.grade_change import GradeChange
-from vinemark.core.submission import HeldRow, compare
+from vinemark.core.after.drift import official
+from vinemark.core.after.grade_change import GradeChange
+from vinemark.core.course.course import SectionName, Settled, Student
+from vinemark.core.submit.rows import HeldRow, compare
 from vinemark.delivery import Courier
 from vinemark.office import ledger, ledger_grades
 from vinemark.office.client import OfficeClient

@@ -12,8 +12,8 @@ import pytest
 from flask import Flask
 
 from vinemark.clock import Clock
-from vinemark.core.grade_change import request_values
-from vinemark.core.submission import HeldRow, digest
+from vinemark.core.after.grade_change import request_values
+from vinemark.core.submit.rows import HeldRow, digest
 from vinemark.exchange import office_file
 from vinemark.office import ledger, ledger_grades
 from vinemark.office.app import OfficeSettings, create_office

@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 
 from tests.builders import TERM, category, plan
-from vinemark.core.course import Course, SectionName, Student
+from vinemark.core.course.course import Course, SectionName, Student
 from vinemark.store import people, sections
 from vinemark.store.database import Connection, connect, migrate
 from vinemark.store.history import Act

@@ -11,11 +11,11 @@ import pytest
 
 from tests.builders import plan, roster
 from tests.store.conftest import AT, Kept
-from vinemark.core.course import Settled
-from vinemark.core.course_format import Refused
-from vinemark.core.office_hours import OfficeHours, Transfer, Window
-from vinemark.core.plan import Plan
-from vinemark.core.submission import HeldRow
+from vinemark.core.course.course import Settled
+from vinemark.core.course.read import Refused
+from vinemark.core.plan.plan import Plan
+from vinemark.core.submit.hours import OfficeHours, Transfer, Window
+from vinemark.core.submit.rows import HeldRow
 from vinemark.store import history, people, plans, registrar, scores, sections, sendings, settling
 from vinemark.store.database import connect, migrate, transaction
 from vinemark.store.history import Act, AlreadyDoneError, ChangedSinceError

@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 
 from tests.syllabus.documents import Document, Said
-from vinemark.core.number import trimmed
+from vinemark.core.base.number import trimmed
 from vinemark.core.syllabus import Reading, SaidCategory, read_syllabus
 
 

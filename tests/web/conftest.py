@@ -13,7 +13,7 @@ from flask.testing import FlaskClient
 from werkzeug.test import TestResponse
 
 from vinemark.clock import Clock
-from vinemark.core.course import Course
+from vinemark.core.course.course import Course
 from vinemark.demo.build import OSTRANDER
 from vinemark.office.app import OfficeSettings, create_office
 from vinemark.settings import Settings

@@ -12,13 +12,13 @@ import pytest
 from tests.web.conftest import CLOCK, Site
 from vinemark.core.audit import audit
 from vinemark.core.audit.finding import Finding
-from vinemark.core.calculation import grade_of
-from vinemark.core.class_calculation import grades_of
-from vinemark.core.contributions import bars
-from vinemark.core.course import Course
-from vinemark.core.number import fixed
-from vinemark.core.try_score import movers, with_score
-from vinemark.core.working import working
+from vinemark.core.base.number import fixed
+from vinemark.core.course.course import Course
+from vinemark.core.grade.calculation import grade_of
+from vinemark.core.grade.class_columns import grades_of
+from vinemark.core.grade.contributions import bars
+from vinemark.core.grade.steps import working
+from vinemark.core.grade.try_score import movers, with_score
 from vinemark.exchange import course_file
 
 

@@ -15,7 +15,7 @@ import pytest
 from tests.web.conftest import CLOCK, Site
 from tests.web.test_steps import type_cell
 from vinemark.clock import Clock
-from vinemark.core.course import Settled
+from vinemark.core.course.course import Settled
 from vinemark.delivery import Courier, Postman
 from vinemark.exchange import archive
 from vinemark.exchange.archive import read as read_archive

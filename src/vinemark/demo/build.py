@@ -12,16 +12,16 @@ from typing import Any
 import httpx
 
 from vinemark.clock import Clock
-from vinemark.core.calculation import grade_of
-from vinemark.core.course import Cell, Course, Run, SectionName, Settled, Student, Term
-from vinemark.core.grade_change import GradeChange
-from vinemark.core.names import folded
-from vinemark.core.plan import Plan
-from vinemark.core.release import Access
-from vinemark.core.settling import last_work, needs_of, take_as_computed
-from vinemark.core.submission import sending_row
+from vinemark.core.after.grade_change import GradeChange
+from vinemark.core.base.names import folded
+from vinemark.core.course.course import Cell, Course, Run, SectionName, Settled, Student, Term
+from vinemark.core.grade.calculation import grade_of
+from vinemark.core.plan.plan import Plan
+from vinemark.core.scores.visibility import Access
+from vinemark.core.settle.settling import last_work, needs_of, take_as_computed
+from vinemark.core.submit.rows import sending_row
 from vinemark.core.syllabus import read_syllabus
-from vinemark.core.syllabus import standing as matching
+from vinemark.core.syllabus.compare import notes as matching
 from vinemark.delivery import Courier
 from vinemark.demo import plans
 from vinemark.demo.names import People

@@ -3,8 +3,8 @@
 import random
 from dataclasses import dataclass
 
-from vinemark.core.course import Student
-from vinemark.core.names import folded
+from vinemark.core.base.names import folded
+from vinemark.core.course.course import Student
 
 FAMILY = """
 Abara Alcott Ångström Aydın Baptiste Bexley Björk Brandvold Calloway Cato Çelik Cienfuegos Cléirigh D’Amico Đặng

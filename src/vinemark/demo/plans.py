@@ -3,7 +3,7 @@
 from datetime import date, timedelta
 from fractions import Fraction
 
-from vinemark.core.plan import Category, Item, Plan, Rounding, ScaleRow
+from vinemark.core.plan.plan import Category, Item, Plan, Rounding, ScaleRow
 
 PLUS_MINUS = tuple(
     ScaleRow(letter, Fraction(cutoff))

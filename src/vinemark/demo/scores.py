@@ -5,8 +5,8 @@ from collections.abc import Mapping, Sequence
 from datetime import date
 from fractions import Fraction
 
-from vinemark.core.course import Cell, Student
-from vinemark.core.plan import Item, Plan
+from vinemark.core.course.course import Cell, Student
+from vinemark.core.plan.plan import Item, Plan
 
 
 def scores_for(

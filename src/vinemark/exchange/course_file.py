@@ -3,8 +3,8 @@
 import json
 from typing import Any
 
-from vinemark.core.course import Course
-from vinemark.core.course_format import NumberText, Refused, read_course, write_course
+from vinemark.core.course.course import Course
+from vinemark.core.course.read import NumberText, Refused, read_course, write_course
 
 
 def parse_json(text: str) -> object:

@@ -5,9 +5,9 @@ import io
 from collections.abc import Mapping, Sequence
 from typing import Any
 
-from vinemark.core.course_format import Refused
-from vinemark.core.file_layout import FileLayout
-from vinemark.core.submission import HeldRow
+from vinemark.core.course.read import Refused
+from vinemark.core.submit.file_layout import FileLayout
+from vinemark.core.submit.rows import HeldRow
 from vinemark.exchange.results_csv import harmless
 
 ANSWER = ("Batch", "Receipt", "Received", "Digest", "Student Id", "Grade", "Result", "Reason")

@@ -12,10 +12,10 @@ from collections.abc import Iterable, Mapping, Sequence
 from datetime import date
 from fractions import Fraction
 
-from vinemark.core.course import Cell, Course, SectionName, Student, Term
-from vinemark.core.course_format import Refused, write_cell
-from vinemark.core.number import NotANumber, exact_text, parse_decimal
-from vinemark.core.plan import Category, Item, Plan
+from vinemark.core.base.number import NotANumber, exact_text, parse_decimal
+from vinemark.core.course.course import Cell, Course, SectionName, Student, Term
+from vinemark.core.course.read import Refused, write_cell
+from vinemark.core.plan.plan import Category, Item, Plan
 
 COMMON = ("sourcedId", "status", "dateLastModified")
 HEADERS: dict[str, tuple[str, ...]] = {

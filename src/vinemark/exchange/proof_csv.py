@@ -4,7 +4,7 @@ import csv
 import io
 from collections.abc import Iterable, Mapping, Sequence
 
-from vinemark.core.submission import HeldRow, Line, ProofLine
+from vinemark.core.submit.rows import HeldRow, Line, ProofLine
 from vinemark.exchange.results_csv import harmless
 
 PROOF = ("id", "name", "percent", "letter", "settled", "beside", "state")

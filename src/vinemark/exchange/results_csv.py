@@ -4,8 +4,8 @@ import csv
 import io
 from datetime import date
 
-from vinemark.core.course import Course
-from vinemark.core.results import results
+from vinemark.core.course.course import Course
+from vinemark.core.grade.results import results
 
 HEADING = ("id", "family_name", "given_name", "percent", "rounded", "letter", "blanks_zero", "blanks_full")
 

@@ -5,10 +5,10 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from hashlib import sha256
 
-from vinemark.core.course import Cell, Course
-from vinemark.core.course_format import Refused, write_cell
-from vinemark.core.entry import read_entry
-from vinemark.core.plan import Item
+from vinemark.core.course.course import Cell, Course
+from vinemark.core.course.read import Refused, write_cell
+from vinemark.core.plan.plan import Item
+from vinemark.core.scores.typed_score import read_entry
 from vinemark.exchange import oneroster
 from vinemark.exchange.score_matching import (
     NOBODY,

@@ -11,8 +11,8 @@ from dataclasses import dataclass, field
 
 from rapidfuzz import fuzz, process
 
-from vinemark.core.course import Course, Student
-from vinemark.core.names import folded
+from vinemark.core.base.names import folded
+from vinemark.core.course.course import Course, Student
 from vinemark.exchange.class_list import COLUMNS
 from vinemark.exchange.tables import Table, TableRow, cell_at, find_columns
 

@@ -7,9 +7,9 @@ from fractions import Fraction
 
 import xlsxwriter
 
-from vinemark.core.course import Cell, Course
-from vinemark.core.course_format import write_cell
-from vinemark.core.results import results
+from vinemark.core.course.course import Cell, Course
+from vinemark.core.course.read import write_cell
+from vinemark.core.grade.results import results
 from vinemark.exchange.results_csv import harmless
 from vinemark.exchange.workbook import write_exact
 

@@ -3,9 +3,9 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from vinemark.core.course import Course
-from vinemark.core.course_format import Refused
-from vinemark.core.elsewhere import Figure, read_figure
+from vinemark.core.audit.outside_totals import Figure, read_figure
+from vinemark.core.course.course import Course
+from vinemark.core.course.read import Refused
 from vinemark.exchange.score_matching import PERSON, ColumnMatch, Matching, RowMatch, match_columns, match_rows
 from vinemark.exchange.tables import Table, cell_at
 

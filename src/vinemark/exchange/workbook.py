@@ -16,11 +16,11 @@ from typing import Any
 import xlsxwriter
 from xlsxwriter.utility import xl_rowcol_to_cell
 
-from vinemark.core.class_calculation import grades_of
-from vinemark.core.course import Cell, Course
-from vinemark.core.letters import scale_faults, sorted_scale
-from vinemark.core.number import exact_text
-from vinemark.core.plan import Category, Item, Plan
+from vinemark.core.base.number import exact_text
+from vinemark.core.course.course import Cell, Course
+from vinemark.core.grade.class_columns import grades_of
+from vinemark.core.grade.letters import scale_faults, sorted_scale
+from vinemark.core.plan.plan import Category, Item, Plan
 from vinemark.exchange.workbook_category import FIRST_ROW, CategorySheet
 
 SCORE_ROWS = ("Category", "Item", "Points", "Own share", "Due", "Kind", "May be dropped")

@@ -14,9 +14,9 @@ from typing import Any, Literal
 
 from xlsxwriter.utility import xl_rowcol_to_cell
 
-from vinemark.core.category_work import blank_counts, factor, size_of
-from vinemark.core.course import Cell
-from vinemark.core.plan import Basis, Category, Item, Split
+from vinemark.core.course.course import Cell
+from vinemark.core.grade.category import blank_counts, factor, size_of
+from vinemark.core.plan.plan import Basis, Category, Item, Split
 
 FIRST_ROW = 8
 """The first student's row on every sheet but Grades, counted from 0."""

@@ -8,11 +8,11 @@ from urllib.parse import quote
 
 import httpx
 
-from vinemark.core.course import RUNS, Records, Run, SectionName, Student, Term
-from vinemark.core.course_format import Refused, read_records
-from vinemark.core.file_layout import FileLayout
-from vinemark.core.office_hours import OfficeHours, Transfer, Window
-from vinemark.core.submission import HeldRow, held_row, row_values
+from vinemark.core.course.course import RUNS, Records, Run, SectionName, Student, Term
+from vinemark.core.course.read import Refused, read_records
+from vinemark.core.submit.file_layout import FileLayout
+from vinemark.core.submit.hours import OfficeHours, Transfer, Window
+from vinemark.core.submit.rows import HeldRow, held_row, row_values
 
 TIMEOUT_SECONDS = 12.0
 

@@ -6,8 +6,8 @@ from collections.abc import Mapping, Sequence
 from datetime import datetime
 from typing import Any
 
-from vinemark.core.file_layout import DATES
-from vinemark.core.submission import HeldRow, digest, row_values
+from vinemark.core.submit.file_layout import DATES
+from vinemark.core.submit.rows import HeldRow, digest, row_values
 
 ANSWER = ("Batch", "Receipt", "Received", "Digest", "Student Id", "Grade", "Result", "Reason")
 

@@ -9,7 +9,7 @@ from typing import Any
 from flask import Blueprint, Response, abort, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
-from vinemark.core.course import GRADING_BASES, RUNS, STATUSES
+from vinemark.core.course.course import GRADING_BASES, RUNS, STATUSES
 from vinemark.office import grade_file, ledger, ledger_grades
 from vinemark.office.context import database, found_section, now
 from vinemark.office.ledger import Weather

@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from typing import cast
 
-from vinemark.core.release import Access
+from vinemark.core.scores.visibility import Access
 from vinemark.store.database import Connection
 from vinemark.store.history import Act, writing
 

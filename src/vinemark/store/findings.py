@@ -1,6 +1,6 @@
 """Findings let stand, with their reasons."""
 
-from vinemark.core.audit.stand import Stand
+from vinemark.core.audit.accept import Stand
 from vinemark.store.database import Connection
 from vinemark.store.history import Act, stamp, writing
 

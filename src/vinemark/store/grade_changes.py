@@ -5,9 +5,9 @@ from collections.abc import Mapping
 from datetime import datetime
 from typing import Any, NamedTuple
 
-from vinemark.core.course_format import read_settled, write_settled
-from vinemark.core.grade_change import GradeChange
-from vinemark.core.submission import held_row, row_values
+from vinemark.core.after.grade_change import GradeChange
+from vinemark.core.course.read import read_settled, write_settled
+from vinemark.core.submit.rows import held_row, row_values
 from vinemark.store.database import Connection, Row, transaction
 from vinemark.store.history import Act, ChangedSinceError, stamp, writing
 from vinemark.store.sendings import Errand

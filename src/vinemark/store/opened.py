@@ -2,7 +2,7 @@
 
 from collections.abc import Mapping
 
-from vinemark.core.course import Run
+from vinemark.core.course.course import Run
 from vinemark.store.database import Connection
 from vinemark.store.history import Act, stamp, writing
 

@@ -2,7 +2,7 @@
 
 from collections.abc import Callable, Sequence
 
-from vinemark.core.plan import Plan
+from vinemark.core.plan.plan import Plan
 from vinemark.store.database import Connection, Row
 from vinemark.store.history import Act, writing
 from vinemark.store.sections import plan_of

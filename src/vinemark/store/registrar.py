@@ -6,11 +6,11 @@ from dataclasses import dataclass
 from datetime import datetime, time
 from typing import Any
 
-from vinemark.core.course import Records
-from vinemark.core.course_format import read_records, write_records
-from vinemark.core.file_layout import FileLayout
-from vinemark.core.office_hours import OfficeHours, Transfer, Window
-from vinemark.core.roster_changes import Mending
+from vinemark.core.course.course import Records
+from vinemark.core.course.read import read_records, write_records
+from vinemark.core.submit.file_layout import FileLayout
+from vinemark.core.submit.hours import OfficeHours, Transfer, Window
+from vinemark.core.submit.roster_changes import Mending
 from vinemark.store.database import Connection, transaction
 from vinemark.store.history import Act, stamp, writing
 from vinemark.store.sections import insert_students

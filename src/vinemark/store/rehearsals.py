@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from vinemark.core.plan import Plan
+from vinemark.core.plan.plan import Plan
 from vinemark.store import plans
 from vinemark.store.database import Connection
 from vinemark.store.history import Act, ChangedSinceError, writing

@@ -4,8 +4,8 @@ import json
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from vinemark.core.number import exact_text, parse_ratio
-from vinemark.core.plan import ScaleRow
+from vinemark.core.base.number import exact_text, parse_ratio
+from vinemark.core.plan.plan import ScaleRow
 from vinemark.store.database import Connection
 from vinemark.store.history import Act, writing
 

@@ -5,8 +5,8 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
-from vinemark.core.course import Cell
-from vinemark.core.course_format import read_cell, write_cell
+from vinemark.core.course.course import Cell
+from vinemark.core.course.read import read_cell, write_cell
 from vinemark.store.database import Connection, Row
 from vinemark.store.history import Act, AlreadyDoneError, writing
 

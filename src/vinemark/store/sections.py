@@ -5,15 +5,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
 
-from vinemark.core.course import Course, SectionName, Settled, Student, Term
-from vinemark.core.course_format import (
-    read_records,
-    read_settled,
-    write_cell,
-    write_records,
-    write_settled,
-)
-from vinemark.core.plan import Plan
+from vinemark.core.course.course import Course, SectionName, Settled, Student, Term
+from vinemark.core.course.read import read_records, read_settled, write_cell, write_records, write_settled
+from vinemark.core.plan.plan import Plan
 from vinemark.store.database import Connection, Row
 from vinemark.store.history import Act, stamp, writing
 from vinemark.store.scores import cells_of

@@ -3,8 +3,8 @@
 import json
 from dataclasses import replace
 
-from vinemark.core.course_format import NumberText, read_plan, write_plan
-from vinemark.core.plan import Plan
+from vinemark.core.course.read import NumberText, read_plan, write_plan
+from vinemark.core.plan.plan import Plan
 
 
 def parsed(text: str) -> object:

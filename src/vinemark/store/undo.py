@@ -4,8 +4,8 @@ import json
 from collections.abc import Callable
 from typing import Any, NamedTuple
 
-from vinemark.core.course import Student
-from vinemark.core.course_format import read_cell
+from vinemark.core.course.course import Student
+from vinemark.core.course.read import read_cell
 from vinemark.store.access import access_of, put_access
 from vinemark.store.database import Connection, Row
 from vinemark.store.findings import put_stands, stand_of

@@ -9,12 +9,12 @@ from flask import Blueprint, Response, abort, redirect, request, url_for
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
-from vinemark.core import settling
-from vinemark.core.course import Student
-from vinemark.core.course_format import Refused
-from vinemark.core.grade_change import GradeChange, new_grade
-from vinemark.core.incompletes import Incomplete, diary
-from vinemark.core.submission import sending_row, text_digest
+from vinemark.core.after.grade_change import GradeChange, new_grade
+from vinemark.core.after.incompletes import Incomplete, diary
+from vinemark.core.course.course import Student
+from vinemark.core.course.read import Refused
+from vinemark.core.settle import settling
+from vinemark.core.submit.rows import sending_row, text_digest
 from vinemark.exchange import archive, course_file
 from vinemark.store import archives, grade_changes
 from vinemark.store.history import AlreadyDoneError, ChangedSinceError

@@ -6,15 +6,15 @@ from flask import Blueprint, abort, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
 from vinemark.core.audit import Finding, checks_run, counts
+from vinemark.core.audit.accept import facts_of, reason_to_stand
+from vinemark.core.audit.cutoffs import class_figures, moved_cutoffs
 from vinemark.core.audit.finding import Facts
-from vinemark.core.audit.mend import Mend, mend_of
-from vinemark.core.audit.stand import facts_of, reason_to_stand
-from vinemark.core.calculation import Grade
-from vinemark.core.class_calculation import grades_of
-from vinemark.core.course_format import Refused
-from vinemark.core.cutoffs import class_figures, moved_cutoffs
-from vinemark.core.distribution import strip
-from vinemark.core.rehearsal import rehearse
+from vinemark.core.audit.fix import Mend, mend_of
+from vinemark.core.course.read import Refused
+from vinemark.core.grade.calculation import Grade
+from vinemark.core.grade.class_columns import grades_of
+from vinemark.core.grade.distribution import strip
+from vinemark.core.grade.preview import rehearse
 from vinemark.store import findings as store
 from vinemark.store import scores, sections, settling
 from vinemark.store.history import AlreadyDoneError

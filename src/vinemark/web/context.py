@@ -12,19 +12,19 @@ from flask import abort, current_app, g, make_response, redirect, render_templat
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
+from vinemark.core.after.drift import Drift, alarm, drifted, official
+from vinemark.core.after.grade_change import GradeChange
 from vinemark.core.audit import Finding, as_json, audit
-from vinemark.core.audit.stand import Weighed, weigh
-from vinemark.core.calculation import Grade
-from vinemark.core.class_calculation import grades_of
-from vinemark.core.course import RUNS, Cell, Course, Run, Student
-from vinemark.core.course_format import write_cell
-from vinemark.core.drift import Drift, alarm, drifted, official
-from vinemark.core.grade_change import GradeChange
-from vinemark.core.office_hours import Gate, OfficeHours, gate
-from vinemark.core.roster_changes import RosterChange, roster_changes
-from vinemark.core.standing import Node, Sent, stem
-from vinemark.core.submission import HeldRow, midterm_findings
-from vinemark.core.syllabus import standing as matching
+from vinemark.core.audit.accept import Weighed, weigh
+from vinemark.core.course.course import RUNS, Cell, Course, Run, Student
+from vinemark.core.course.read import write_cell
+from vinemark.core.grade.calculation import Grade
+from vinemark.core.grade.class_columns import grades_of
+from vinemark.core.submit.hours import Gate, OfficeHours, gate
+from vinemark.core.submit.progress import Node, Sent, stem
+from vinemark.core.submit.roster_changes import RosterChange, roster_changes
+from vinemark.core.submit.rows import HeldRow, midterm_findings
+from vinemark.core.syllabus.compare import notes as matching
 from vinemark.delivery import Courier
 from vinemark.exchange import course_file
 from vinemark.office.client import OfficeClient

@@ -7,11 +7,11 @@ from datetime import date
 from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
-from vinemark.core.course import RUNS, SectionName, Student, Term
-from vinemark.core.course_format import Refused
-from vinemark.core.plan_edit import empty_plan
-from vinemark.core.standing import Mark, RunFacts, left_words, marks
-from vinemark.core.submission import text_digest
+from vinemark.core.course.course import RUNS, SectionName, Student, Term
+from vinemark.core.course.read import Refused
+from vinemark.core.plan.edit import empty_plan
+from vinemark.core.submit.progress import Mark, RunFacts, left_words, marks
+from vinemark.core.submit.rows import text_digest
 from vinemark.core.syllabus import read_syllabus
 from vinemark.delivery import Courier, keep_pulled
 from vinemark.exchange import archive, course_file, oneroster

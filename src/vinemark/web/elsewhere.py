@@ -3,8 +3,8 @@
 from flask import Blueprint, request
 from flask.typing import ResponseReturnValue
 
-from vinemark.core.course_format import Refused
-from vinemark.core.elsewhere import compare
+from vinemark.core.audit.outside_totals import compare
+from vinemark.core.course.read import Refused
 from vinemark.exchange.score_file import read_file
 from vinemark.exchange.totals_file import read_totals
 from vinemark.web.context import page, require_sign_in, standing

@@ -7,7 +7,7 @@ from datetime import date
 from flask import Blueprint, Response, abort
 from flask.typing import ResponseReturnValue
 
-from vinemark.core.course import Course
+from vinemark.core.course.course import Course
 from vinemark.exchange import course_file, oneroster
 from vinemark.exchange.results_csv import results_csv
 from vinemark.exchange.sheet_file import sheet_csv, sheet_xlsx

@@ -3,7 +3,7 @@
 from flask import Blueprint, redirect, request, url_for
 from flask.typing import ResponseReturnValue
 
-from vinemark.core.course import RUNS
+from vinemark.core.course.course import RUNS
 from vinemark.store import history
 from vinemark.store.history import AlreadyDoneError, ChangedSinceError
 from vinemark.store.undo import NothingToUndoError, can_undo, undo

@@ -2,8 +2,8 @@
 
 from dataclasses import dataclass
 
-from vinemark.core.plan import Plan
-from vinemark.core.syllabus import standing as matching
+from vinemark.core.plan.plan import Plan
+from vinemark.core.syllabus.compare import notes as matching
 from vinemark.store import rehearsals, syllabuses
 from vinemark.store.syllabuses import Signed, Syllabus
 from vinemark.web.context import Standing, database

@@ -7,14 +7,14 @@ from flask import Blueprint, Response, abort, render_template, request
 from flask.typing import ResponseReturnValue
 
 from vinemark.core.audit import CHECKS, counts
-from vinemark.core.calculation import grade_of
-from vinemark.core.contributions import bars
-from vinemark.core.course import Student
-from vinemark.core.course_format import Refused
-from vinemark.core.entry import read_entry
-from vinemark.core.sentences import plan_text
-from vinemark.core.try_score import movers, with_score
-from vinemark.core.working import working
+from vinemark.core.course.course import Student
+from vinemark.core.course.read import Refused
+from vinemark.core.grade.calculation import grade_of
+from vinemark.core.grade.contributions import bars
+from vinemark.core.grade.steps import working
+from vinemark.core.grade.try_score import movers, with_score
+from vinemark.core.plan.sentences import plan_text
+from vinemark.core.scores.typed_score import read_entry
 from vinemark.exchange import course_file
 from vinemark.exchange.pdf import NoPdfError, packaged_style, pdf_of
 from vinemark.web.context import Standing, require_sign_in, settings, standing

@@ -8,19 +8,18 @@ from typing import Any
 from flask import Blueprint, abort, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
-from vinemark.core import item_edit as items
-from vinemark.core import plan_edit as edit
-from vinemark.core.course_format import Refused
-from vinemark.core.distribution import strip
-from vinemark.core.examples import basis_choices, extra_words
-from vinemark.core.letters import letter_for, rounded_percent, row_faults, scale_faults
-from vinemark.core.number import NotANumber, exact_text, parse_ratio
-from vinemark.core.plan import Plan
-from vinemark.core.plan_copy import copied
-from vinemark.core.plan_diff import DiffLine, compare
-from vinemark.core.rehearsal import rehearse, touches_grades
-from vinemark.core.ribbon import Ribbon, ribbon
-from vinemark.core.sentences import (
+from vinemark.core.base.number import NotANumber, exact_text, parse_ratio
+from vinemark.core.course.read import Refused
+from vinemark.core.grade.distribution import strip
+from vinemark.core.grade.examples import basis_choices, extra_words
+from vinemark.core.grade.letters import letter_for, rounded_percent, row_faults, scale_faults
+from vinemark.core.grade.preview import rehearse, touches_grades
+from vinemark.core.plan import edit, items
+from vinemark.core.plan.copy import copied
+from vinemark.core.plan.diff import DiffLine, compare
+from vinemark.core.plan.plan import Plan
+from vinemark.core.plan.ribbon import Ribbon, ribbon
+from vinemark.core.plan.sentences import (
     basis_words,
     category_phrases,
     ceiling_phrase,
@@ -28,7 +27,13 @@ from vinemark.core.sentences import (
     rounding_words,
     surprises,
 )
-from vinemark.core.worth import counts_times_points, cutoffs_in_points, points_in_all, weights_in_force, worth_words
+from vinemark.core.plan.worth import (
+    counts_times_points,
+    cutoffs_in_points,
+    points_in_all,
+    weights_in_force,
+    worth_words,
+)
 from vinemark.store import plans, rehearsals, scales, sections
 from vinemark.store.history import Act, AlreadyDoneError, ChangedSinceError
 from vinemark.store.sections import Section, plan_of

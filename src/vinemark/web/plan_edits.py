@@ -5,9 +5,8 @@ from dataclasses import dataclass
 
 from werkzeug.datastructures import MultiDict
 
-from vinemark.core import item_edit as items
-from vinemark.core import plan_edit as edit
-from vinemark.core.plan import Plan
+from vinemark.core.plan import edit, items
+from vinemark.core.plan.plan import Plan
 
 SCALE_ROWS = 40
 

@@ -7,10 +7,10 @@ from typing import Any
 
 from flask import Flask
 
-from vinemark.core.course_format import write_cell
-from vinemark.core.number import exact_text, fixed
+from vinemark.core.base.number import exact_text, fixed
+from vinemark.core.course.read import write_cell
+from vinemark.core.grade.steps import percent_text
 from vinemark.core.syllabus.written import number_text
-from vinemark.core.working import percent_text
 from vinemark.web.context import new_key, settings
 
 

@@ -8,20 +8,20 @@ from dataclasses import asdict
 from flask import Blueprint, abort, get_template_attribute, jsonify, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
-from vinemark.core.calculation import grade_of
-from vinemark.core.column import ACTIONS, ColumnChange, column_change
-from vinemark.core.contributions import bars
-from vinemark.core.course import Student
-from vinemark.core.course_format import Refused, day
-from vinemark.core.distribution import strip
-from vinemark.core.find import find
-from vinemark.core.late_join import LateJoin, late_join
-from vinemark.core.plan import Item
-from vinemark.core.release import ACCESSES, WORDS, release
-from vinemark.core.sheet import column, histogram, sheet_row, sheet_rows
-from vinemark.core.standing import blanks
-from vinemark.core.typed_cells import ReadCells, TypedCell, read_typed
-from vinemark.core.working import working
+from vinemark.core.course.course import Student
+from vinemark.core.course.read import Refused, day
+from vinemark.core.grade.calculation import grade_of
+from vinemark.core.grade.contributions import bars
+from vinemark.core.grade.distribution import strip
+from vinemark.core.grade.steps import working
+from vinemark.core.plan.plan import Item
+from vinemark.core.scores.column import ACTIONS, ColumnChange, column_change
+from vinemark.core.scores.find import find
+from vinemark.core.scores.late_join import LateJoin, late_join
+from vinemark.core.scores.sheet import column, histogram, sheet_row, sheet_rows
+from vinemark.core.scores.typed_cells import ReadCells, TypedCell, read_typed
+from vinemark.core.scores.visibility import ACCESSES, WORDS, release
+from vinemark.core.submit.progress import blanks
 from vinemark.store import access, history, remarks, scores
 from vinemark.store.history import AlreadyDoneError, ChangedSinceError
 from vinemark.store.scores import Change, Written

@@ -7,15 +7,15 @@ from dataclasses import dataclass
 from flask import Blueprint, abort, redirect, request, url_for
 from flask.typing import ResponseReturnValue
 
-from vinemark.core import settling
+from vinemark.core.after.drift import Moved, moved
 from vinemark.core.audit import Finding
 from vinemark.core.audit.finding import stops_by_student
-from vinemark.core.calculation import Grade
-from vinemark.core.course import RosterEntry, Settled, Student
-from vinemark.core.course_format import Refused
-from vinemark.core.drift import Moved, moved
-from vinemark.core.plan import Item
-from vinemark.core.settling import computed_code
+from vinemark.core.course.course import RosterEntry, Settled, Student
+from vinemark.core.course.read import Refused
+from vinemark.core.grade.calculation import Grade
+from vinemark.core.plan.plan import Item
+from vinemark.core.settle import settling
+from vinemark.core.settle.settling import computed_code
 from vinemark.exchange import course_file
 from vinemark.store import opened, sendings
 from vinemark.store import settling as store

@@ -10,10 +10,10 @@ from flask import Blueprint, abort, redirect, request, url_for
 from flask.typing import ResponseReturnValue
 
 from vinemark.core.audit import Finding
-from vinemark.core.course_format import Refused
-from vinemark.core.office_hours import Dial, Gate, dial
-from vinemark.core.roster_changes import mending, rule_changes
-from vinemark.core.submission import (
+from vinemark.core.course.read import Refused
+from vinemark.core.submit.hours import Dial, Gate, dial
+from vinemark.core.submit.roster_changes import mending, rule_changes
+from vinemark.core.submit.rows import (
     AtTheOffice,
     HeldRow,
     Line,

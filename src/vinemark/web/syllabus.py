@@ -7,15 +7,15 @@ from typing import Any
 from flask import Blueprint, abort, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
-from vinemark.core.course_format import Refused
-from vinemark.core.plan import Plan
-from vinemark.core.sentences import plan_text
+from vinemark.core.course.read import Refused
+from vinemark.core.plan.plan import Plan
+from vinemark.core.plan.sentences import plan_text
 from vinemark.core.syllabus import Reading, read_syllabus
-from vinemark.core.syllabus import standing as matching
-from vinemark.core.syllabus.correct import POINTINGS, WITH_CATEGORY, TypedFact, corrected, pointed
-from vinemark.core.syllabus.draft import drafted
-from vinemark.core.syllabus.follow import follow, follow_all
-from vinemark.core.syllabus.shown import changes, gap_question, stretches
+from vinemark.core.syllabus.compare import notes as matching
+from vinemark.core.syllabus.compare.draft import drafted
+from vinemark.core.syllabus.compare.follow import follow, follow_all
+from vinemark.core.syllabus.compare.shown import changes, gap_question, stretches
+from vinemark.core.syllabus.read.correct import POINTINGS, WITH_CATEGORY, TypedFact, corrected, pointed
 from vinemark.exchange.syllabus_file import LONGEST, read_text
 from vinemark.store import plans, rehearsals, syllabuses
 from vinemark.store.history import AlreadyDoneError

@@ -7,11 +7,11 @@ from fractions import Fraction
 from functools import cached_property
 from typing import Literal
 
-from vinemark.core.calculation import Grade
-from vinemark.core.class_calculation import grades_of
-from vinemark.core.course import Course, Student
-from vinemark.core.letters import scale_faults
-from vinemark.core.plan import Category, Item
+from vinemark.core.course.course import Course, Student
+from vinemark.core.grade.calculation import Grade
+from vinemark.core.grade.class_columns import grades_of
+from vinemark.core.grade.letters import scale_faults
+from vinemark.core.plan.plan import Category, Item
 from vinemark.core.syllabus import Reading, read_syllabus
 
 Level = Literal["stop", "look", "note"]

@@ -4,9 +4,20 @@ from collections import Counter
 from collections.abc import Callable, Collection, Iterable, Iterator, Mapping
 from datetime import date
 
-from vinemark.core.audit import grade_checks, plan_checks, roster_checks, score_checks
+from vinemark.core.audit.checks import (
+    grades as grade_checks,
+)
+from vinemark.core.audit.checks import (
+    plan as plan_checks,
+)
+from vinemark.core.audit.checks import (
+    roster as roster_checks,
+)
+from vinemark.core.audit.checks import (
+    scores as score_checks,
+)
 from vinemark.core.audit.finding import LEVELS, Facts, Finding, Level
-from vinemark.core.course import Course
+from vinemark.core.course.course import Course
 from vinemark.core.syllabus import Reading
 
 FORMAT = "vine-mark-findings/1"

@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from fractions import Fraction
 from typing import Any, cast
 
-from vinemark.core.number import exact_text, trimmed
+from vinemark.core.base.number import exact_text, trimmed
 from vinemark.core.syllabus.facts import Clause, Reading, SaidCategory, SaidRounding, SaidRow, Unread
 
 FORMAT = "vine-mark-syllabus/1"

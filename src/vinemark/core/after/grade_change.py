@@ -1,0 +1,94 @@
+"""A change of grade: one student, after posting, from what the office holds to another grade, with a reason."""
+
+from dataclasses import dataclass, replace
+from datetime import datetime
+from typing import Any, Literal
+
+from vinemark.core.course.course import Course, Settled
+from vinemark.core.course.read import Refused
+from vinemark.core.settle.settling import needs_of, settle_one, typed_code
+from vinemark.core.submit.rows import HeldRow, row_values, sending_row, text_digest
+
+State = Literal["waiting", "sent", "granted", "refused", "not taken"]
+LONGEST = 2000
+
+
+@dataclass(frozen=True)
+class GradeChange:
+    """A request as it was written and what became of it.
+
+    `waiting`: not yet confirmed by the office. `sent`: the office has it. `not taken`: the office refused to take it.
+    `old` is None where the office held no grade.
+    """
+
+    id: int
+    key: str
+    student_id: str
+    old: HeldRow | None
+    new: HeldRow
+    settled: Settled
+    reason: str
+    evidence_note: str | None
+    evidence_name: str | None
+    asked_by: str
+    asked_at: datetime
+    state: State
+    owed: str | None = None
+    number: str | None = None
+    word: str | None = None
+    answered_at: str | None = None
+    trouble: str | None = None
+
+    @property
+    def open(self) -> bool:
+        """Whether the office still owes an answer."""
+        return self.state in {"waiting", "sent"}
+
+
+def new_grade(course: Course, student_id: str, old: HeldRow | None, typed: Settled, why: str) -> Settled:
+    """The grade asked for, checked against the office's codes and needs. Raises Refused at the field."""
+    reason = " ".join(why.split())
+    # A change of grade has its reason of its own: it does not have to agree with the computed letter.
+    # The code is read first, so that a code that cannot be is said before a missing reason.
+    code = typed_code(course, student_id, typed.grade)
+    made = settle_one(course, student_id, replace(typed, reason=reason or "change of grade"), code)
+    if not reason:
+        raise Refused("why", "say why the grade changes, for the office")
+    if len(reason) > LONGEST:
+        raise Refused("why", f"is longer than {LONGEST} characters")
+    _refuse_lacking(course, made)
+    made = replace(made, reason=reason)
+    if sending_row(course, student_id, made) == old:
+        raise Refused("grade", f"the office holds {made.grade} already")
+    return made
+
+
+def _refuse_lacking(course: Course, made: Settled) -> None:
+    needs = needs_of(course, made.grade)
+    if "last_attended" in needs and made.last_attended is None and not made.never_attended:
+        raise Refused("last_attended", f"{made.grade} needs the last date of attendance")
+    if "fallback_grade" in needs and not made.fallback_grade:
+        raise Refused("fallback_grade", f"{made.grade} needs a fallback grade")
+    if "finish_by" in needs and made.finish_by is None:
+        raise Refused("finish_by", f"{made.grade} needs a finish-by date")
+
+
+def request_values(
+    student_id: str, old: HeldRow | None, new: HeldRow, reason: str, evidence: dict[str, str] | None
+) -> dict[str, Any]:
+    """What the office is asked, as JSON values. `evidence` has a note, or a file's name and SHA-256."""
+    return {
+        "student": student_id,
+        "old": row_values(old) if old else None,
+        "new": row_values(new),
+        "reason": reason,
+        "evidence": evidence,
+    }
+
+
+def evidence_values(note: str | None, name: str | None, content: bytes | None) -> dict[str, str] | None:
+    """What is said to the office about the evidence: the note, and a file's name and digest; the file stays here."""
+    values = {"note": note} if note else {}
+    if name and content is not None:
+        values |= {"file": name, "sha256": text_digest(content)}
+    return values or None

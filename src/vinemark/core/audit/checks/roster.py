@@ -1,0 +1,119 @@
+"""Checks of the roster, where the course has the office's records."""
+
+from collections.abc import Iterator, Sequence
+from fractions import Fraction
+
+from vinemark.core.audit.finding import Facts, Finding
+from vinemark.core.base.names import one_letter_apart, same_name
+from vinemark.core.course.course import RosterEntry, Student
+
+LONG_NAME = 5
+
+
+def not_enrolled(facts: Facts) -> Iterator[Finding]:
+    """A student of the section who is not on the registrar's roster."""
+    records = facts.course.records
+    if records is None:
+        return
+    for student in facts.taking_part:
+        if records.entry(student.id) is None:
+            numbers = sum(isinstance(c, Fraction) for c in facts.course.scores.get(student.id, {}).values())
+            yield Finding(
+                "not-enrolled",
+                "stop",
+                f"{student.plain_name} is not on the registrar’s roster and cannot be given a grade there.",
+                student=student.id,
+                evidence=[
+                    f"Id {student.id}, with {numbers} scores here.",
+                    f"The office lists {len(records.roster)} people.",
+                    "Set the student aside with a reason, or have the office enrol them.",
+                ],
+                step="settle",
+            )
+
+
+def not_in_section(facts: Facts) -> Iterator[Finding]:
+    """An enrolled student of the registrar's roster who is not in the section."""
+    for entry in facts.course.not_in_section():
+        if entry.status == "enrolled":
+            yield Finding(
+                "not-in-section",
+                "stop",
+                f"{entry.given_name} {entry.family_name}".strip()
+                + " is on the registrar’s roster and not in this section.",
+                student=entry.id,
+                evidence=[f"Id {entry.id}, {entry.basis} basis.", "Add them to the section from the roster."],
+                step="settle",
+            )
+
+
+def withdrawn_graded(facts: Facts) -> Iterator[Finding]:
+    """A withdrawn student with a settled grade."""
+    for student in facts.taking_part:
+        settled = facts.course.settled.get(student.id)
+        if settled is not None and facts.course.status(student) == "withdrawn":
+            yield Finding(
+                "withdrawn-graded",
+                "stop",
+                f"{student.plain_name} withdrew and has the settled grade {settled.grade}.",
+                student=student.id,
+                evidence=["The office sets the code of a withdrawn student itself."],
+                step="settle",
+            )
+
+
+def name_differs(facts: Facts) -> Iterator[Finding]:
+    """One id with two different names."""
+    records = facts.course.records
+    for student in facts.taking_part if records else ():
+        entry = records.entry(student.id) if records else None
+        if entry is not None and _key(student) != _key(entry):
+            yield Finding(
+                "name-differs",
+                "note",
+                f"{student.id} is {student.name} here and {entry.name} on the registrar’s roster.",
+                student=student.id,
+                evidence=[f"Here: {student.name}", f"The office: {entry.name}"],
+                step="settle",
+            )
+
+
+def twin(facts: Facts) -> Iterator[Finding]:
+    """Two rows of the section that look like one person; the later one is named."""
+    records = facts.course.records
+    people = [s for s in facts.taking_part if records is None or records.entry(s.id) is not None]
+    for one, other in _pairs_alike(people):
+        yield Finding(
+            "twin",
+            "look",
+            f"{other.plain_name} ({other.id}) and {one.plain_name} ({one.id}) look like one person.",
+            student=other.id,
+            evidence=[f"{s.id}: {s.name}{', ' + s.email if s.email else ''}" for s in (one, other)],
+            step="settle",
+            part=one.id,
+        )
+
+
+def _pairs_alike(people: Sequence[Student]) -> Iterator[tuple[Student, Student]]:
+    """Pairs with the same name either way round, the same address, or family names one letter apart."""
+    by_name: dict[tuple[str, str], list[int]] = {}
+    by_email: dict[str, list[int]] = {}
+    by_given: dict[str, list[int]] = {}
+    keys = [_key(person) for person in people]
+    for place, (other, key) in enumerate(zip(people, keys, strict=True)):
+        email = (other.email or "").strip().casefold()
+        alike = {*by_name.get(key, ()), *by_name.get(key[::-1], ()), *(by_email.get(email, ()) if email else ())}
+        alike |= {n for n in by_given.get(key[1], ()) if _one_letter(key, keys[n])}
+        for earlier in sorted(alike):
+            yield people[earlier], other
+        by_name.setdefault(key, []).append(place)
+        by_given.setdefault(key[1], []).append(place)
+        by_email.setdefault(email, []).append(place)
+
+
+def _one_letter(key: tuple[str, str], other: tuple[str, str]) -> bool:
+    return key[1] == other[1] and min(len(key[0]), len(other[0])) >= LONG_NAME and one_letter_apart(key[0], other[0])
+
+
+def _key(person: Student | RosterEntry) -> tuple[str, str]:
+    return same_name(person.family_name), same_name(person.given_name)

@@ -1,0 +1,237 @@
+"""Checks of the scores."""
+
+from bisect import bisect_left
+from collections.abc import Iterator
+from fractions import Fraction
+from statistics import median
+
+from vinemark.core.audit.finding import Facts, Finding
+from vinemark.core.base.number import exact_text, fixed
+from vinemark.core.course.course import Student
+from vinemark.core.course.read import write_cell
+from vinemark.core.grade.letters import letter_for
+from vinemark.core.grade.steps import percent_text
+from vinemark.core.plan.plan import HUNDRED, Category, Item
+
+ALIKE = 10
+STOPPED = 3
+WITHIN = Fraction(3, 10)
+
+
+def over_points(facts: Facts) -> Iterator[Finding]:
+    """A regular item's score above its points."""
+    for category, item in facts.regular_items():
+        for student in facts.taking_part:
+            cell = facts.course.cell(student.id, item.id)
+            if isinstance(cell, Fraction) and cell > item.points:
+                yield Finding(
+                    "over-points",
+                    "look",
+                    f"{student.plain_name} has {exact_text(cell)} of {exact_text(item.points)} on {item.name}.",
+                    student=student.id,
+                    category=category.id,
+                    item=item.id,
+                    evidence=_others(facts, item, student),
+                    step="scores",
+                )
+
+
+def _others(facts: Facts, item: Item, student: Student) -> list[str]:
+    """What the class has on an item, for comparison."""
+    cells = [facts.course.cell(s.id, item.id) for s in facts.enrolled if s.id != student.id]
+    numbers = [c for c in cells if isinstance(c, Fraction)]
+    if not numbers:
+        return ["No one else has a score here."]
+    return [f"Everyone else has between {exact_text(min(numbers))} and {exact_text(max(numbers))} here."]
+
+
+def blank_waits(facts: Facts) -> Iterator[Finding]:
+    """After the term's end, a blank of an enrolled student that is still left out."""
+    if not facts.term_ended:
+        return
+    waiting = [(c, i) for c, i in facts.regular_items() if _left_out(c, i) and not column_blank(facts, i)]
+    for student in facts.enrolled:
+        items = [item for _, item in waiting if facts.course.cell(student.id, item.id) is None]
+        if items and not _incomplete(facts, student):
+            yield _waits(facts, student, items)
+
+
+def _waits(facts: Facts, student: Student, items: list[Item]) -> Finding:
+    grade = facts.grades[student.id]
+    now = grade.letter or "no letter"
+    zeros = None if grade.blanks_zero is None else letter_for(facts.plan, grade.blanks_zero)
+    names = ", ".join(item.name for item in items)
+    count = "1 blank" if len(items) == 1 else f"{len(items)} blanks"
+    return Finding(
+        "blank-waits",
+        "look",
+        f"{student.plain_name} has {count} still left out: {names}. Now {now}, with zeros {zeros or 'no letter'}.",
+        student=student.id,
+        opens=items[0].id,
+        evidence=[
+            f"So far {percent_text(grade.percent) or 'no grade yet'} ({now})",
+            f"Blanks as 0 {percent_text(grade.blanks_zero) or 'no grade yet'} ({zeros or 'no letter'})",
+            f"Blanks in full {percent_text(grade.blanks_full) or 'no grade yet'}",
+        ],
+        step="scores",
+    )
+
+
+def _left_out(category: Category, item: Item) -> bool:
+    return category.blanks == "wait" or (category.blanks == "zero_when_due" and item.due is None)
+
+
+def column_blank(facts: Facts, item: Item) -> bool:
+    """A due item with nothing recorded for any enrolled student."""
+    return bool(facts.enrolled) and facts.is_past(item) and all(
+        facts.course.cell(s.id, item.id) is None for s in facts.enrolled
+    )  # fmt: skip
+
+
+def columns_blank(facts: Facts) -> Iterator[Finding]:
+    """A counting item whose day is over, with not one score."""
+    for category, item in facts.regular_items():
+        if column_blank(facts, item):
+            when = f"due {item.due.day} {item.due:%b %Y}" if item.due else "without a date, at the term’s end"
+            yield Finding(
+                "column-blank",
+                "look",
+                f"{item.name} ({when}) has not one score.",
+                category=category.id,
+                item=item.id,
+                evidence=[
+                    f"All {len(facts.enrolled)} cells are blank.",
+                    f"Blanks of {category.name}: {category.blanks}.",
+                ],
+                step="scores",
+            )
+
+
+def column_same(facts: Facts) -> Iterator[Finding]:
+    """A counting item on which ten students or more all have the same score."""
+    for category, item in facts.plan.items():
+        numbers = [n for s in facts.enrolled if (n := facts.number(s, item)) is not None] if item.counts else []
+        if len(numbers) >= ALIKE and len(set(numbers)) == 1:
+            yield Finding(
+                "column-same",
+                "note",
+                f"All {len(numbers)} scores on {item.name} are {exact_text(numbers[0])}.",
+                category=category.id,
+                item=item.id,
+                evidence=[f"Of {exact_text(item.points)} points."],
+                step="scores",
+            )
+
+
+def slipped_key(facts: Facts) -> Iterator[Finding]:
+    """A score that looks like a slip of the key: ten times it, or a tenth of it, would fit student and item.
+
+    Low: 0.9 of 10 from a student with 8.5 to 9.5 elsewhere, on an item where nobody else is below 6.
+    """
+    items = list(facts.regular_items())
+    of_item: dict[str, list[Fraction]] = {}
+    for student in facts.enrolled:
+        mine: list[Fraction] = []
+        for category, item in items:
+            number = facts.number(student, item)
+            # Few scores are so low or so high; only these are held against the student's and the item's others.
+            if not number or item.points < 10 * number < 40 * item.points:
+                continue
+            if not mine:
+                pairs = ((facts.number(student, i), i.points) for _, i in items)
+                mine = sorted(n / points for n, points in pairs if n is not None)
+            if item.id not in of_item:
+                numbers = (facts.number(s, item) for s in facts.enrolled)
+                of_item[item.id] = sorted(n / item.points for n in numbers if n is not None)
+            others = of_item[item.id]
+            if len(mine) > 4 and len(others) > 5:
+                meant = _meant(number / item.points, mine, others)
+                if meant is not None:
+                    yield _slipped(facts, student, category, item, meant * item.points)
+
+
+def _meant(fraction: Fraction, mine: list[Fraction], others: list[Fraction]) -> Fraction | None:
+    """The fraction that was probably meant; None where this one is plausible. Both lists rise and hold it."""
+    if fraction >= 4:
+        highest = max(_but_one(mine, fraction)[-1], _but_one(others, fraction)[-1])
+        return fraction / 10 if fraction > 3 * highest and fraction / 10 <= 1 else None
+    for values in (mine, others):
+        lowest = next((f for f in _but_one(values, fraction) if f > 0), None)
+        if lowest is None or 2 * fraction >= lowest:
+            return None
+    return 10 * fraction if abs(10 * fraction - median(_but_one(mine, fraction))) <= WITHIN else None
+
+
+def _but_one(values: list[Fraction], one: Fraction) -> list[Fraction]:
+    """The values without one of those equal to this one."""
+    place = bisect_left(values, one)
+    return values[:place] + values[place + 1 :]
+
+
+def _slipped(facts: Facts, student: Student, category: Category, item: Item, meant: Fraction) -> Finding:
+    score = facts.number(student, item) or Fraction(0)
+    return Finding(
+        "slipped-key",
+        "look",
+        f"{student.plain_name} has {exact_text(score)} of {exact_text(item.points)} on {item.name};"
+        f" {exact_text(meant)} would fit.",
+        student=student.id,
+        category=category.id,
+        item=item.id,
+        evidence=[*_others(facts, item, student), _elsewhere(facts, student, item)],
+        step="scores",
+    )
+
+
+def _elsewhere(facts: Facts, student: Student, item: Item) -> str:
+    """What a student has on everything else, in percent."""
+    rest = [(facts.number(student, other), other.points) for _, other in facts.regular_items() if other.id != item.id]
+    percents = [HUNDRED * number / points for number, points in rest if number is not None]
+    return f"Elsewhere this student has between {fixed(min(percents), 0)}% and {fixed(max(percents), 0)}%."
+
+
+def no_work(facts: Facts) -> Iterator[Finding]:
+    """An enrolled student with not one number above 0, once half the class has one."""
+    if 2 * sum(s.id in facts.at_work for s in facts.enrolled) < len(facts.enrolled):
+        return
+    for student in facts.enrolled:
+        settled = facts.course.settled.get(student.id)
+        if student.id not in facts.at_work and not (settled and settled.never_attended):
+            cells = [c for c in facts.course.scores.get(student.id, {}).values() if c is not None]
+            yield Finding(
+                "no-work",
+                "look",
+                f"{student.plain_name} has not one score above 0.",
+                student=student.id,
+                evidence=[f"{len(cells)} cells are recorded, {sum(c == 'missing' for c in cells)} of them missing."],
+                step="scores",
+            )
+
+
+def stopped(facts: Facts) -> Iterator[Finding]:
+    """A student with scores early on, and nothing in the last three dated items or more."""
+    dated = [i for _, i in facts.regular_items() if i.due is not None and i.due < facts.as_of]
+    given = [i for i in dated if 2 * sum(facts.number(s, i) is not None for s in facts.enrolled) >= len(facts.enrolled)]
+    given.sort(key=lambda item: item.due or facts.as_of)
+    for student in facts.enrolled:
+        mine = [i for i in given if facts.course.cell(student.id, i.id) != "exempt"]
+        last = next((n for n, i in reversed(list(enumerate(mine))) if facts.number(student, i)), None)
+        if last is not None and len(mine) - last > STOPPED:
+            work, rest = mine[last], mine[last + 1 :]
+            assert work.due is not None  # noqa: S101
+            yield Finding(
+                "stopped",
+                "note",
+                f"{student.plain_name} has nothing since {work.name} of {work.due.day} {work.due:%b %Y}:"
+                f" {len(rest)} items blank, missing or 0.",
+                student=student.id,
+                evidence=[f"{i.name}: {write_cell(facts.course.cell(student.id, i.id)) or 'blank'}" for i in rest],
+                step="scores",
+                opens=rest[0].id,
+            )
+
+
+def _incomplete(facts: Facts, student: Student) -> bool:
+    settled, records = facts.course.settled.get(student.id), facts.course.records
+    rule = records.rule(settled.grade) if settled and records else None
+    return rule is not None and "fallback_grade" in rule.needs

@@ -1,0 +1,205 @@
+"""A section with everything that belongs to its grades: plan, students, scores, roster, settled grades."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+from datetime import date
+from fractions import Fraction
+from functools import cached_property
+from typing import Literal, get_args
+
+from vinemark.core.plan.plan import Plan
+
+Mark = Literal["missing", "exempt"]
+Cell = Fraction | Mark | None
+"""A number >= 0, 'missing', 'exempt', or None for blank."""
+
+Status = Literal["enrolled", "withdrawn", "auditing"]
+GradingBasis = Literal["letter", "pass"]
+Need = Literal["last_attended", "fallback_grade", "finish_by"]
+NeverAttended = Literal["first_day", "zero_hours"]
+Run = Literal["midterm", "final"]
+"""One round of grades that the office asks for; each has its own settled grades, signings and receipts."""
+
+STATUSES: tuple[Status, ...] = get_args(Status)
+GRADING_BASES: tuple[GradingBasis, ...] = get_args(GradingBasis)
+NEEDS: tuple[Need, ...] = get_args(Need)
+RUNS: tuple[Run, ...] = get_args(Run)
+NEVER_ATTENDED: tuple[NeverAttended, ...] = get_args(NeverAttended)
+
+
+@dataclass(frozen=True)
+class Term:
+    """A term with its first and last day."""
+
+    name: str
+    starts: date
+    ends: date
+
+
+@dataclass(frozen=True)
+class SectionName:
+    """What a section is called: course, title, and number within the course."""
+
+    course: str
+    title: str
+    number: str
+
+    @property
+    def short(self) -> str:
+        """For example 'HYDR 230-01'."""
+        return f"{self.course}-{self.number}" if self.number else self.course
+
+
+@dataclass(frozen=True)
+class Student:
+    """A student of the section; `set_aside` is the reason where one is set aside."""
+
+    id: str
+    family_name: str
+    given_name: str = ""
+    email: str | None = None
+    set_aside: str | None = None
+
+    @property
+    def name(self) -> str:
+        """As lists show it: 'Ode, Marit', or the one name of a person with one."""
+        return f"{self.family_name}, {self.given_name}" if self.given_name else self.family_name
+
+    @property
+    def plain_name(self) -> str:
+        """As sentences say it: 'Marit Ode'."""
+        return f"{self.given_name} {self.family_name}".strip()
+
+
+@dataclass(frozen=True)
+class RosterEntry:
+    """One row of the registrar's roster."""
+
+    id: str
+    family_name: str
+    given_name: str = ""
+    status: Status = "enrolled"
+    basis: GradingBasis = "letter"
+
+    @property
+    def name(self) -> str:
+        """As lists show it."""
+        return f"{self.family_name}, {self.given_name}" if self.given_name else self.family_name
+
+
+@dataclass(frozen=True)
+class CodeRule:
+    """A code of the office: for which grading bases (none named: every one), what it needs, who may set it."""
+
+    code: str
+    basis: tuple[GradingBasis, ...] = ()
+    needs: tuple[Need, ...] = ()
+    office_only: bool = False
+
+    def serves(self, basis: GradingBasis) -> bool:
+        """Whether an instructor may give this code on that grading basis."""
+        return not self.office_only and (not self.basis or basis in self.basis)
+
+
+@dataclass(frozen=True)
+class Records:
+    """What the office says about a section: its roster and its rules for codes."""
+
+    roster: tuple[RosterEntry, ...] = ()
+    codes: tuple[CodeRule, ...] = ()
+    incomplete_limit_days: int | None = None
+    incomplete_fallback: str | None = None
+    incomplete_finish_by: date | None = None
+    never_attended: NeverAttended = "first_day"
+    pass_from: str | None = None
+
+    def entry(self, student_id: str) -> RosterEntry | None:
+        """The roster row of a student, if any."""
+        return self._by_id.get(student_id)
+
+    @cached_property
+    def _by_id(self) -> dict[str, RosterEntry]:
+        return {row.id: row for row in reversed(self.roster)}
+
+    def rule(self, code: str) -> CodeRule | None:
+        """The rule of a code, if the office knows it; codes are compared with case."""
+        return next((c for c in self.codes if c.code == code), None)
+
+
+@dataclass(frozen=True)
+class Settled:
+    """The grade an instructor hands in for one student, with what the office needs beside it."""
+
+    grade: str
+    reason: str | None = None
+    last_attended: date | None = None
+    fallback_grade: str | None = None
+    finish_by: date | None = None
+    never_attended: bool = False
+    owed: str | None = None
+
+
+Scores = Mapping[str, Mapping[str, Cell]]
+
+
+@dataclass(frozen=True)
+class Course:
+    """Everything about one section. `scores` is by student id, then item id; an absent cell is blank.
+
+    `settled` are the grades of `run`: of the final one but in a course made by `for_run`.
+    """
+
+    term: Term
+    section: SectionName
+    plan: Plan
+    students: tuple[Student, ...] = ()
+    scores: Scores = field(default_factory=dict)
+    syllabus: str | None = None
+    records: Records | None = None
+    settled: Mapping[str, Settled] = field(default_factory=dict)
+    midterm: Mapping[str, Settled] = field(default_factory=dict)
+    run: Run = "final"
+
+    def for_run(self, run: Run) -> "Course":
+        """The same section with the settled grades of a run in `settled`."""
+        if run == self.run:
+            return self
+        # The other run's grades wait in `midterm`: going back and forth loses neither.
+        return replace(self, settled=self.midterm, midterm=self.settled, run=run)
+
+    def cell(self, student_id: str, item_id: str) -> Cell:
+        """What stands in one cell; None for blank."""
+        return self.scores.get(student_id, {}).get(item_id)
+
+    def student(self, student_id: str) -> Student | None:
+        """The student with this id, if in the section."""
+        return self._by_id.get(student_id)
+
+    @cached_property
+    def _by_id(self) -> dict[str, Student]:
+        return {student.id: student for student in reversed(self.students)}
+
+    def status(self, student: Student) -> Status | None:
+        """Roster status; 'enrolled' for all where there are no records; None when not on the roster."""
+        if self.records is None:
+            return "enrolled"
+        entry = self.records.entry(student.id)
+        return entry.status if entry else None
+
+    def grading_basis(self, student_id: str) -> GradingBasis:
+        """Letter or pass; letter where nothing else is said."""
+        entry = self.records.entry(student_id) if self.records else None
+        return entry.basis if entry else "letter"
+
+    def not_in_section(self) -> list[RosterEntry]:
+        """People of the registrar's roster, of any status, who are not in the section."""
+        here = {s.id for s in self.students}
+        return [entry for entry in (self.records.roster if self.records else ()) if entry.id not in here]
+
+    def enrolled(self) -> list[Student]:
+        """Students who get a grade: enrolled by the roster and not set aside."""
+        return list(self._enrolled)
+
+    @cached_property
+    def _enrolled(self) -> tuple[Student, ...]:
+        return tuple(s for s in self.students if s.set_aside is None and self.status(s) == "enrolled")

@@ -1,0 +1,261 @@
+"""How a grade is worked out: cells to categories to a course percent to a letter, all exact.
+
+The contract is docs/calculation.md. Sums are whole numbers (see category_work), results are Fractions;
+rounding happens once, in letters.
+"""
+
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from datetime import date
+from fractions import Fraction
+from functools import cached_property
+from typing import Literal
+
+from vinemark.core.course.course import Cell, Course
+from vinemark.core.grade.category import (
+    BlanksAs,
+    CategoryWork,
+    Numbers,
+    Outcome,
+    common_denominator,
+    factor,
+    numbers_of,
+    size_of,
+)
+from vinemark.core.grade.letters import Letters, rounded_percent
+from vinemark.core.plan.plan import HUNDRED, Basis, Category, Item, Plan
+
+State = Literal["kept", "dropped_lowest", "dropped_highest", "waiting", "exempt", "planned", "extra"]
+ZERO = Fraction(0)
+
+
+@dataclass(frozen=True)
+class ItemResult:
+    """One item of one student: `earned` is e and `size` is m of the contract, None where not in play."""
+
+    item: Item
+    cell: Cell
+    state: State
+    earned: Fraction | None = None
+    size: Fraction | None = None
+
+
+class CategoryResult:
+    """One category of one student, each figure worked out when asked for.
+
+    `whole` is what the course is divided by: the sum of the weights in play (W), or the points
+    possible; None where there is no grade yet.
+    """
+
+    def __init__(
+        self, work: CategoryWork, cells: Mapping[str, Cell], outcome: Outcome, basis: Basis, whole: Fraction | None
+    ) -> None:
+        self.category: Category = work.category
+        self._work = work
+        self._cells = cells
+        self._outcome = outcome
+        self._basis = basis
+        self._whole = whole
+
+    @cached_property
+    def fraction(self) -> Fraction | None:
+        """p (1 = 100 percent), the ceiling applied; None where the category has no percentage yet."""
+        return Fraction(*self._outcome.ratio(self.category)) if self._outcome.size else None
+
+    @property
+    def capped(self) -> bool:
+        """Whether the category's ceiling took something away."""
+        return self.fraction is not None and self.fraction * self.size < self.earned
+
+    @cached_property
+    def weight_in_force(self) -> Fraction | None:
+        """100 * weight / W in percentage points, an extra category's own weight; None under the points basis."""
+        if self._whole is None or self._basis == "points":
+            return None
+        if self.category.extra:
+            return _weight(self.category)
+        return None if self.fraction is None else HUNDRED * _weight(self.category) / self._whole
+
+    @cached_property
+    def contributes(self) -> Fraction | None:
+        """What the category adds to the course percent, in percentage points."""
+        if self._whole is None:
+            return None
+        if self._basis == "points":
+            return HUNDRED * _points_earned(self._work, self._outcome) / self._whole
+        force = self.weight_in_force
+        return None if force is None else force * (self.fraction or ZERO)
+
+    @cached_property
+    def earned(self) -> Fraction:
+        """Sum of e over kept and extra items, before any ceiling."""
+        return Fraction(self._outcome.earned, self._work.unit)
+
+    @cached_property
+    def size(self) -> Fraction:
+        """Sum of m over kept items."""
+        return Fraction(self._outcome.size, self._work.unit)
+
+    @cached_property
+    def items(self) -> tuple[ItemResult, ...]:
+        """Every item with its state, in plan order."""
+        return tuple(self._item(*marked) for marked in self.states())
+
+    def states(self) -> Iterator[tuple[Item, Cell, State]]:
+        """Every item with its cell and state, in plan order, without any amounts."""
+        places, drops = self._work.places, self._outcome.drops
+        for item in self.category.items:
+            cell = self._cells.get(item.id)
+            state = self._state_unless_regular(item, cell)
+            if state is None:
+                place = places[item.id]
+                state = "dropped_highest" if place in drops.highest else "kept"
+                state = "dropped_lowest" if place in drops.lowest else state
+            yield item, cell, state
+
+    def _state_unless_regular(self, item: Item, cell: Cell) -> State | None:
+        """The state of an item that is not a regular one in play."""
+        if not item.counts:
+            return "planned"
+        if cell == "exempt":
+            return "exempt"
+        if item.extra and not self.category.extra:
+            return "waiting" if cell is None else "extra"
+        return "waiting" if cell is None and not self._work.blanks[item.id] else None
+
+    def _item(self, item: Item, cell: Cell, state: State) -> ItemResult:
+        if state in {"planned", "exempt", "waiting"}:
+            return ItemResult(item, cell, state)
+        earned = (cell if isinstance(cell, Fraction) else ZERO) * factor(item, self._work.split)
+        return ItemResult(item, cell, state, earned, None if state == "extra" else size_of(item, self._work.split))
+
+
+@dataclass(eq=False)
+class Grade:
+    """One student's grade. Percents are None where there is no grade yet; the working is made when asked for."""
+
+    percent: Fraction | None
+    uncapped: Fraction | None
+    rounded: Fraction | None
+    letter: str | None
+    blanks_zero: Fraction | None
+    blanks_full: Fraction | None
+    working: Callable[[], tuple[CategoryResult, ...]]
+
+    @cached_property
+    def categories(self) -> tuple[CategoryResult, ...]:
+        """Every category with its figures, in plan order."""
+        return self.working()
+
+
+class Calculator:
+    """A plan on a day, made ready for many students whose scores have a common denominator."""
+
+    def __init__(self, plan: Plan, as_of: date, denominator: int) -> None:
+        self.plan = plan
+        self.letters = Letters(plan)
+        self.denominator = denominator
+        ordinary = [c for c in plan.categories if not c.extra]
+        self._ordinary = len(ordinary)
+        self._all_weights = sum((_weight(c) for c in ordinary), ZERO)
+        points = plan.basis == "points"
+        self.works = [CategoryWork(c, "by_points" if points else c.split, as_of, denominator) for c in plan.categories]
+
+    def grade(self, cells: Mapping[str, Cell]) -> Grade:
+        """One student's grade."""
+        numbers = numbers_of(cells, self.denominator)
+        outcomes = [work.outcome(numbers) for work in self.works]
+        whole = self._whole(outcomes)
+        uncapped = None if whole is None else self._percent(outcomes, whole)
+        percent = self.capped(uncapped)
+        zero = None if percent is None else self._with_blanks(numbers, outcomes, percent, "zero")
+        full = None if percent is None else self._with_blanks(numbers, outcomes, percent, "full")
+        return self.made(cells, uncapped, percent, zero, full)
+
+    def made(
+        self,
+        cells: Mapping[str, Cell],
+        uncapped: Fraction | None,
+        percent: Fraction | None,
+        zero: Fraction | None,
+        full: Fraction | None,
+    ) -> Grade:
+        """A grade from its percents: rounded once, its letter, and the way to its working."""
+        rounded = None if percent is None else rounded_percent(self.plan.rounding, percent)
+        letter = None if percent is None else self.letters.of(percent, rounded)
+        return Grade(percent, uncapped, rounded, letter, zero, full, lambda: self.results(cells))
+
+    def results(self, cells: Mapping[str, Cell]) -> tuple[CategoryResult, ...]:
+        """The working of one student: every category with its figures."""
+        numbers = numbers_of(cells, self.denominator)
+        outcomes = [work.outcome(numbers) for work in self.works]
+        whole = self._whole(outcomes)
+        pairs = zip(self.works, outcomes, strict=True)
+        return tuple(CategoryResult(w, cells, o, self.plan.basis, whole) for w, o in pairs)
+
+    def capped(self, percent: Fraction | None) -> Fraction | None:
+        """The percent under the course's ceiling."""
+        ceiling = self.plan.ceiling
+        return percent if percent is None or ceiling is None else min(percent, ceiling)
+
+    def _with_blanks(
+        self, numbers: Numbers, outcomes: Sequence[Outcome], percent: Fraction, blanks: BlanksAs
+    ) -> Fraction | None:
+        """The percent with every blank read one way; only categories that have a blank are worked out again."""
+        if not any(o.has_blank for o in outcomes):
+            return percent
+        pairs = zip(self.works, outcomes, strict=True)
+        again = [w.outcome(numbers, blanks) if o.has_blank else o for w, o in pairs]
+        whole = self._whole(again)
+        return None if whole is None else self.capped(self._percent(again, whole))
+
+    def _whole(self, outcomes: Sequence[Outcome]) -> Fraction | None:
+        """W, or the points possible, over the ordinary categories that have a percentage; None for 0."""
+        pairs = [(w, o) for w, o in zip(self.works, outcomes, strict=True) if not w.category.extra and o.size]
+        if self.plan.basis == "points":
+            return sum((Fraction(o.size, w.unit) for w, o in pairs), ZERO) or None
+        if len(pairs) == self._ordinary:
+            return self._all_weights or None
+        return sum((_weight(w.category) for w, _ in pairs), ZERO) or None
+
+    def _percent(self, outcomes: Sequence[Outcome], whole: Fraction) -> Fraction:
+        pairs = zip(self.works, outcomes, strict=True)
+        if self.plan.basis == "points":
+            return HUNDRED * sum((_points_earned(w, o) for w, o in pairs), ZERO) / whole
+        return self._weighted_percent(outcomes, whole)
+
+    def _weighted_percent(self, outcomes: Sequence[Outcome], whole: Fraction) -> Fraction:
+        """100 * (sum of weight * p) / W, extra categories on top, as one fraction that is reduced at the end."""
+        times = 100 * whole.denominator
+        numerator, denominator = 0, 1
+        for work, outcome in zip(self.works, outcomes, strict=True):
+            weight = work.category.weight
+            if outcome.size and weight:
+                part, of = outcome.ratio(work.category)
+                extra = work.category.extra
+                part *= weight.numerator * (whole.numerator if extra else times)
+                of *= weight.denominator
+                numerator = numerator * of + part * denominator
+                denominator *= of
+        return Fraction(numerator, denominator * whole.numerator)
+
+
+def _weight(category: Category) -> Fraction:
+    return category.weight or ZERO
+
+
+def _points_earned(work: CategoryWork, outcome: Outcome) -> Fraction:
+    """A category's sum of e under the points basis, capped at its ceiling's share of its sum of m."""
+    earned, ceiling = Fraction(outcome.earned, work.unit), work.category.ceiling
+    return earned if ceiling is None else min(earned, ceiling / 100 * Fraction(outcome.size, work.unit))
+
+
+def work_out(plan: Plan, cells: Mapping[str, Cell], as_of: date) -> Grade:
+    """The grade from one student's cells (by item id; absent is blank) as of a day."""
+    items = [item for _, item in plan.items()]
+    return Calculator(plan, as_of, common_denominator(items, [cells])).grade(cells)
+
+
+def grade_of(course: Course, student_id: str, as_of: date) -> Grade:
+    """The grade of one student of a course."""
+    return work_out(course.plan, course.scores.get(student_id, {}), as_of)

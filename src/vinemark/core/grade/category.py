@@ -1,0 +1,177 @@
+"""One category made ready for many students: every amount a whole number in one unit of the category.
+
+A score v is held as v * D, where D is a common denominator of all scores and points in sight. With F, a
+common denominator of the split's factors, e * D * F and m * D * F are whole as well, and p is a ratio of two
+whole numbers. This is what makes exact grades quick.
+"""
+
+from collections.abc import Mapping, Sequence
+from datetime import date
+from fractions import Fraction
+from math import lcm
+from operator import mul
+from typing import Literal, NamedTuple
+
+from vinemark.core.course.course import Cell
+from vinemark.core.grade.drops import Dropped, InPlay, drop_rule, dropped
+from vinemark.core.plan.plan import Category, Item, Split
+
+BlanksAs = Literal["plan", "zero", "full"]
+"""How blanks are read: by the plan's rules, all as 0, or all as full points."""
+
+EXEMPT = -1
+NOTHING = Dropped()
+Numbers = Mapping[str, int]
+"""A student's scores as whole numbers of 1 / D by item id: EXEMPT for exempt, blanks absent."""
+
+
+def numbers_of(cells: Mapping[str, Cell], denominator: int) -> dict[str, int]:
+    """A student's cells as Numbers; `missing` is 0, whatever item it stands in."""
+    return {
+        item: (EXEMPT if cell == "exempt" else 0)
+        if isinstance(cell, str)
+        else cell.numerator * (denominator // cell.denominator)
+        for item, cell in cells.items()
+        if cell is not None
+    }
+
+
+class Outcome(NamedTuple):
+    """Sums over what is kept, in the category's unit: `earned` with extra items, `size` without."""
+
+    earned: int
+    size: int
+    drops: Dropped
+    has_blank: bool
+
+    def ratio(self, category: Category) -> tuple[int, int]:
+        """p as a numerator and a denominator, the ceiling applied; only where `size` is not 0."""
+        ceiling = category.ceiling
+        if ceiling is not None and self.earned * 100 * ceiling.denominator > ceiling.numerator * self.size:
+            return ceiling.numerator, 100 * ceiling.denominator
+        return self.earned, self.size
+
+
+class CategoryWork:
+    """A category under one split on one day; `denominator` is D, `unit` is D * F."""
+
+    def __init__(self, category: Category, split: Split, as_of: date, denominator: int) -> None:
+        self.category = category
+        self.split = split
+        self.as_of = as_of
+        self.denominator = denominator
+        regular = category.regular
+        extra = [] if category.extra else [i for i in category.counting if i.extra]
+        common = lcm(*(f(i, split).denominator for f in (factor, size_of) for i in (*regular, *extra)))
+        self.unit = common * denominator
+        self.ids = [i.id for i in regular]
+        self.factors = [int(factor(i, split) * common) for i in regular]
+        self.sizes = [int(size_of(i, split) * self.unit) for i in regular]
+        self.full = [int(i.points * denominator) for i in regular]
+        self.blank_counts = [blank_counts(category, i, as_of) for i in regular]
+        self.places = {item: place for place, item in enumerate(self.ids)}
+        self.blanks = dict(zip(self.ids, self.blank_counts, strict=True))
+        self.free = [place for place, i in enumerate(regular) if i.droppable]
+        self.extra = [(i.id, int(factor(i, split) * common), int(i.points * denominator)) for i in extra]
+        self._all_size = sum(self.sizes)
+        self.rule = drop_rule(category, len(set(self.sizes)) <= 1)
+
+    def outcome(self, numbers: Numbers, blanks: BlanksAs = "plan") -> Outcome:
+        """What a student's numbers come to, drops made and the ceiling not yet applied."""
+        extra, has_blank = self._extra_earned(numbers, blanks) if self.extra else (0, False)
+        values: list[int | None] = [numbers.get(item) for item in self.ids]
+        if None in values:
+            has_blank = True
+            values = self._filled(values, blanks)
+        if None in values or EXEMPT in values:
+            return self._partly(values, extra, has_blank)
+        earned = list(map(mul, values, self.factors))
+        if self.rule is None:
+            return Outcome(sum(earned) + extra, self._all_size, NOTHING, has_blank)
+        play = InPlay(earned, self.sizes, self.free, lambda: self._ratios(values, range(len(values))))
+        return self._kept(play, range(len(values)), extra, has_blank)
+
+    def _partly(self, values: Sequence[int | None], extra: int, has_blank: bool) -> Outcome:
+        """The same where some items are not in play."""
+        places = [place for place, value in enumerate(values) if value is not None and value != EXEMPT]
+        earned = [values[place] * self.factors[place] for place in places]  # type: ignore[operator]
+        sizes = [self.sizes[place] for place in places]
+        if self.rule is None:
+            return Outcome(sum(earned) + extra, sum(sizes), NOTHING, has_blank)
+        droppable = set(self.free)
+        free = [n for n, place in enumerate(places) if place in droppable]
+        play = InPlay(earned, sizes, free, lambda: self._ratios(values, places))
+        return self._kept(play, places, extra, has_blank)
+
+    def _kept(self, play: InPlay, places: Sequence[int], extra: int, has_blank: bool) -> Outcome:
+        assert self.rule is not None  # noqa: S101
+        drops = dropped(self.rule, play, extra)
+        gone = [*drops.highest, *drops.lowest]
+        earned = sum(play.earned) - sum([play.earned[n] for n in gone]) + extra
+        size = sum(play.sizes) - sum([play.sizes[n] for n in gone])
+        return Outcome(
+            earned, size, Dropped([places[n] for n in drops.highest], [places[n] for n in drops.lowest]), has_blank
+        )
+
+    def _filled(self, values: Sequence[int | None], blanks: BlanksAs) -> list[int | None]:
+        """Blanks as they count: by the plan's rule 0 or not in play (None), as 0, or as full points."""
+        if blanks == "zero":
+            return [0 if value is None else value for value in values]
+        if blanks == "full":
+            return [full if value is None else value for value, full in zip(values, self.full, strict=True)]
+        return [
+            0 if value is None and counts else value for value, counts in zip(values, self.blank_counts, strict=True)
+        ]
+
+    def _ratios(self, values: Sequence[int | None], places: Sequence[int]) -> list[int]:
+        """What orders items by v / points: v times the other points' common multiple over its own."""
+        common = lcm(*self.full)
+        return [(values[place] or 0) * (common // self.full[place]) for place in places]
+
+    def _extra_earned(self, numbers: Numbers, blanks: BlanksAs) -> tuple[int, bool]:
+        """The e of extra items: only numbers count, and blanks in full where all blanks are full."""
+        earned, has_blank = 0, False
+        for item, times, full in self.extra:
+            value = numbers.get(item)
+            if value is None:
+                has_blank = True
+                earned += full * times if blanks == "full" else 0
+            elif value != EXEMPT:
+                earned += value * times
+        return earned, has_blank
+
+
+def factor(item: Item, split: Split) -> Fraction:
+    """e / v."""
+    if split == "by_points":
+        return Fraction(1)
+    return (Fraction(1) if split == "even" else share_of(item)) / item.points
+
+
+def size_of(item: Item, split: Split) -> Fraction:
+    """m."""
+    if split == "by_points":
+        return item.points
+    return Fraction(1) if split == "even" else share_of(item)
+
+
+def share_of(item: Item) -> Fraction:
+    """An item's own share, which a plan with own shares always has."""
+    if item.share is None:
+        raise ValueError(f"item {item.id} has no share under own shares")
+    return item.share
+
+
+def blank_counts(category: Category, item: Item, as_of: date) -> bool:
+    """Whether a blank of a regular item counts as 0 by the plan's rule."""
+    if category.extra or category.blanks == "zero":
+        return True
+    return category.blanks == "zero_when_due" and item.due is not None and item.due < as_of
+
+
+def common_denominator(items: Sequence[Item], rows: Sequence[Mapping[str, Cell]]) -> int:
+    """D: every score of the rows and every item's points is a whole number of 1 / D."""
+    found = {item.points.denominator for item in items}
+    for row in rows:
+        found.update([cell.denominator for cell in row.values() if isinstance(cell, Fraction)])
+    return lcm(*found)

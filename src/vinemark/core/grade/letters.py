@@ -1,0 +1,120 @@
+"""The letter scale: its faults, the letter of a percent, the cutoffs around it."""
+
+from collections.abc import Sequence
+from fractions import Fraction
+from typing import NamedTuple, TypeVar
+
+from vinemark.core.base.number import exact_text, round_half_up
+from vinemark.core.plan.plan import Plan, Rounding, ScaleRow
+
+NEAR = Fraction(1, 2)
+
+
+def scale_faults(scale: Sequence[ScaleRow]) -> list[str]:
+    """What is wrong with a scale, in words; empty for a sound one (and for none at all)."""
+    faults: list[str] = []
+    if not scale:
+        return faults
+    letters = [row.letter for row in scale]
+    cutoffs = [row.cutoff for row in scale]
+    if 0 not in cutoffs:
+        faults.append("the scale has no row from 0")
+    faults += [f"the letter {x} stands twice" for x in _twice(letters)]
+    faults += [f"the cutoff {exact_text(x)} stands twice" for x in _twice(cutoffs)]
+    return faults
+
+
+def row_faults(scale: Sequence[ScaleRow]) -> dict[int, str]:
+    """What is wrong at each row (by its place), in words: repeats, rows out of order, a hole at the bottom."""
+    faults: dict[int, str] = {}
+    letters, cutoffs = [row.letter for row in scale], [row.cutoff for row in scale]
+    falling = len(cutoffs) < 2 or cutoffs[0] >= cutoffs[-1]
+    for place, row in enumerate(scale):
+        if row.letter in letters[:place]:
+            faults[place] = f"{row.letter} stands above already"
+        elif row.cutoff in cutoffs[:place]:
+            faults[place] = f"overlaps {letters[cutoffs.index(row.cutoff)]}: the same cutoff"
+        elif place and (row.cutoff > cutoffs[place - 1]) == falling:
+            faults[place] = f"out of order: {'above' if falling else 'below'} {letters[place - 1]}"
+    if scale and 0 not in cutoffs:
+        lowest = cutoffs.index(min(cutoffs))
+        faults.setdefault(lowest, f"a hole: no letter below {exact_text(min(cutoffs))}")
+    return faults
+
+
+T = TypeVar("T")
+
+
+def _twice(values: Sequence[T]) -> list[T]:
+    return [v for i, v in enumerate(values) if values.index(v) < i]
+
+
+def sorted_scale(scale: Sequence[ScaleRow]) -> list[ScaleRow]:
+    """Rows from the highest cutoff down."""
+    return sorted(scale, key=lambda row: row.cutoff, reverse=True)
+
+
+def rounded_percent(rounding: Rounding | None, percent: Fraction) -> Fraction | None:
+    """The percent as the plan rounds it (half up, once); None where it does not round."""
+    return None if rounding is None else round_half_up(percent, rounding.decimals)
+
+
+def letter_value(rounding: Rounding | None, percent: Fraction) -> Fraction:
+    """The value that is compared with the cutoffs."""
+    if rounding is None or rounding.letter_uses == "exact":
+        return percent
+    return round_half_up(percent, rounding.decimals)
+
+
+class Letters:
+    """A plan's scale made ready for many percents."""
+
+    def __init__(self, plan: Plan) -> None:
+        sound = bool(plan.scale) and not scale_faults(plan.scale)
+        self._rows = sorted_scale(plan.scale) if sound else []
+        self._uses_rounded = plan.rounding is not None and plan.rounding.letter_uses == "rounded"
+        self._lowest = [lowest_exact(plan, row.cutoff) for row in self._rows]
+
+    def of(self, percent: Fraction, rounded: Fraction | None) -> str | None:
+        """The letter of a course percent, given as it is and as the plan rounds it; None without a sound scale."""
+        value = rounded if self._uses_rounded and rounded is not None else percent
+        return next((row.letter for row in self._rows if row.cutoff <= value), None)
+
+    def near(self, percent: Fraction) -> bool:
+        """Whether less than half a percent is missing to the next letter."""
+        return any(0 < lowest - percent < NEAR for lowest in self._lowest)
+
+
+def letter_for(plan: Plan, percent: Fraction) -> str | None:
+    """The letter of an exact course percent by the plan's scale and rounding."""
+    return Letters(plan).of(percent, rounded_percent(plan.rounding, percent))
+
+
+def lowest_exact(plan: Plan, cutoff: Fraction) -> Fraction:
+    """The lowest exact percent that reaches a cutoff: 89.5 for 90 when rounded to whole numbers."""
+    rounding = plan.rounding
+    if rounding is None or rounding.letter_uses == "exact":
+        return cutoff
+    step = Fraction(1, 10**rounding.decimals)
+    # The cutoff itself need not lie on the rounding grid: the first grid value at or above it counts.
+    grid = -(-cutoff // step) * step
+    return max(Fraction(0), grid - step / 2)
+
+
+class NextLetter(NamedTuple):
+    """The next better letter and how many percentage points are missing to it, exactly."""
+
+    letter: str
+    short_by: Fraction
+
+
+def next_letter(plan: Plan, percent: Fraction) -> NextLetter | None:
+    """The next letter above this percent; None at the top or without a sound scale."""
+    if not plan.scale or scale_faults(plan.scale):
+        return None
+    value = letter_value(plan.rounding, percent)
+    above = [row for row in plan.scale if row.cutoff > value]
+    if not above:
+        return None
+    row = min(above, key=lambda r: r.cutoff)
+    return NextLetter(row.letter, lowest_exact(plan, row.cutoff) - percent)

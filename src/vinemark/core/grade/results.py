@@ -1,0 +1,65 @@
+"""Grades as the results format spells them (`vine-mark-results/1`)."""
+
+from collections.abc import Iterator
+from datetime import date
+from fractions import Fraction
+from typing import Any
+
+from vinemark.core.base.number import exact_text, fixed, ratio_text, trimmed
+from vinemark.core.course.course import Course
+from vinemark.core.grade.calculation import CategoryResult, Grade, ItemResult
+from vinemark.core.grade.class_columns import grades_of
+from vinemark.core.plan.plan import HUNDRED, Plan
+
+FORMAT = "vine-mark-results/1"
+
+
+def results(course: Course, as_of: date) -> dict[str, Any]:
+    """Every student's grade, in the order of the file."""
+    return {"format": FORMAT, "as_of": as_of.isoformat(), "students": list(_students(course, as_of))}
+
+
+def _students(course: Course, as_of: date) -> Iterator[dict[str, Any]]:
+    for student, grade in grades_of(course, as_of).items():
+        yield {"id": student, **grade_values(course.plan, grade)}
+
+
+def grade_values(plan: Plan, grade: Grade) -> dict[str, Any]:
+    """One student's grade as text values."""
+    decimals = plan.rounding.decimals if plan.rounding else 0
+    return {
+        "percent": _six(grade.percent),
+        "exact": None if grade.percent is None else ratio_text(grade.percent),
+        "rounded": None if grade.rounded is None else fixed(grade.rounded, decimals),
+        "letter": grade.letter,
+        "blanks_zero": _six(grade.blanks_zero),
+        "blanks_full": _six(grade.blanks_full),
+        "categories": [_category_values(plan, result) for result in grade.categories],
+    }
+
+
+def _six(value: Fraction | None) -> str | None:
+    return None if value is None else fixed(value, 6)
+
+
+def _category_values(plan: Plan, result: CategoryResult) -> dict[str, Any]:
+    percent = None if result.fraction is None else HUNDRED * result.fraction
+    weight = result.category.weight
+    return {
+        "id": result.category.id,
+        "percent": _six(percent),
+        "exact": None if percent is None else ratio_text(percent),
+        "weight": None if plan.basis == "points" or weight is None else exact_text(weight),
+        "weight_in_force": _six(result.weight_in_force),
+        "contributes": _six(result.contributes),
+        "items": [_item_values(item) for item in result.items],
+    }
+
+
+def _item_values(result: ItemResult) -> dict[str, Any]:
+    return {
+        "id": result.item.id,
+        "state": result.state,
+        "earned": None if result.earned is None else trimmed(result.earned, 6),
+        "of": None if result.size is None else trimmed(result.size, 6),
+    }

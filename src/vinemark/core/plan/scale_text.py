@@ -1,0 +1,80 @@
+"""A letter scale as a syllabus prints it, read as rows.
+
+One row a line, or several with commas or semicolons between them. To add a way of saying a row, add a pattern
+to ROWS with its example.
+"""
+
+import re
+from collections.abc import Sequence
+from fractions import Fraction
+from typing import NamedTuple
+
+from vinemark.core.plan.plan import ScaleRow
+
+LETTER = r"(?P<letter>[A-Z]{1,3}[+-]?)"
+NUMBER = r"\d{1,3}(?:\.\d+)?(?:/\d+)?"
+OPEN = r"[:=(\s]*"
+UPWARD = r"(?:\+|and (?:above|up|over)|or (?:more|above|higher))?"
+
+ROWS = (
+    # 'A: 93-100', 'A (93 to 100)'
+    rf"{LETTER}{OPEN}(?P<one>{NUMBER})\s*(?:-|to)\s*(?P<two>{NUMBER})\)?",
+    # '93-100: A', '93-100 = A'
+    rf"(?P<one>{NUMBER})\s*(?:-|to)\s*(?P<two>{NUMBER}){OPEN}{LETTER}\)?",
+    # 'F: below 60', 'F < 60'
+    rf"{LETTER}{OPEN}(?:is\s+)?(?:below|under|less than|<)\s*(?P<under>{NUMBER})\)?",
+    # 'below 60: F', 'below 60 is an F'
+    rf"(?:below|under|less than|<)\s*(?P<under>{NUMBER}){OPEN}(?:is\s+)?(?:an?\s+)?{LETTER}\)?",
+    # 'A: 93', 'A >= 93', 'A from 93', 'A = 93 and above', 'A 93+'
+    rf"{LETTER}{OPEN}(?:>=|>|≥|from|at least)?\s*(?P<one>{NUMBER})\s*{UPWARD}\)?",
+    # '93 and above: A', '93+ A', '93 A'
+    rf"(?P<one>{NUMBER})\s*{UPWARD}{OPEN}{LETTER}\)?",
+)
+
+
+class ReadScale(NamedTuple):
+    """The rows read, highest first as typed, and the pieces that could not be."""
+
+    rows: Sequence[ScaleRow]
+    unread: Sequence[str]
+
+
+def read_scale(text: str) -> ReadScale:
+    """Rows of a pasted scale. A bare '90/80/70/60' is A, B, C, D, and F from 0."""
+    plain = _normal(text)
+    bare = re.fullmatch(
+        rf"({NUMBER})(?:\s*/\s*|\s+)({NUMBER})(?:\s*/\s*|\s+)({NUMBER})(?:\s*/\s*|\s+)({NUMBER})", plain
+    )
+    if bare is not None:
+        return ReadScale([*(ScaleRow(x, Fraction(c)) for x, c in zip("ABCD", bare.groups(), strict=True)),
+                          ScaleRow("F", Fraction(0))], [])  # fmt: skip
+    rows, unread = [], []
+    for piece in re.split(r"[\n,;|]+|\.\s", plain):
+        row = _row(piece.strip(" ."))
+        if row is not None:
+            rows.append(row)
+        elif piece.strip(" ."):
+            unread.append(piece.strip(" ."))
+    return ReadScale(rows, unread)
+
+
+def _normal(text: str) -> str:
+    """One kind of dash, no percent signs, single blanks within a line."""
+    dashes = re.sub(r"[−–—‒]", "-", text).replace("%", "").replace("\u00a0", " ")
+    return "\n".join(" ".join(line.split()) for line in dashes.strip().splitlines())
+
+
+def _row(piece: str) -> ScaleRow | None:
+    for pattern in ROWS:
+        match = re.fullmatch(pattern, piece)
+        if match is not None:
+            return ScaleRow(match["letter"], _cutoff(match.groupdict()))
+    return None
+
+
+def _cutoff(found: dict[str, str | None]) -> Fraction:
+    """The lower end of a range; 0 for what lies below a number."""
+    if found.get("under"):
+        return Fraction(0)
+    numbers = [Fraction(found[key] or "") for key in ("one", "two") if found.get(key)]
+    return min(numbers)

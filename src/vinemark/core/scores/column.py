@@ -1,0 +1,102 @@
+"""A whole column at once: everyone the same, blanks turned into something, scores adjusted; and what it would do."""
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+from datetime import date
+from fractions import Fraction
+from typing import Literal
+
+from vinemark.core.base.number import exact_text
+from vinemark.core.course.course import Cell, Course
+from vinemark.core.course.read import Refused
+from vinemark.core.grade.class_columns import grades_of
+from vinemark.core.grade.letters import sorted_scale
+from vinemark.core.plan.plan import Item
+from vinemark.core.scores.typed_score import read_entry
+
+Action = Literal["everyone", "blanks", "missing", "exempt", "add", "maximum"]
+ACTIONS: tuple[tuple[Action, str, bool], ...] = (
+    ("everyone", "give everyone", True),
+    ("blanks", "give every blank", True),
+    ("missing", "turn blanks into missing", False),
+    ("exempt", "turn blanks into exempt", False),
+    ("add", "add points to every score", True),
+    ("maximum", "read every score as out of … points", True),
+)
+
+
+@dataclass(frozen=True)
+class ColumnChange:
+    """The cells that would change, and what that does to letters."""
+
+    cells: Sequence[tuple[str, Cell]]
+    letters_up: int
+    letters_down: int
+
+    @property
+    def words(self) -> str:
+        """How many cells, and letters: '31 cells of 31 students; letters: 2 up, 0 down'."""
+        count = len(self.cells)
+        people = "1 student" if count == 1 else f"{count} students"
+        cells = "1 cell" if count == 1 else f"{count} cells"
+        return f"{cells} of {people}; letters: {self.letters_up} up, {self.letters_down} down"
+
+
+def column_change(course: Course, item: Item, action: str, value: str, as_of: date) -> ColumnChange:
+    """What an action on a column changes; raises Refused at 'action' or 'value'. Nothing is kept.
+
+    Students who withdrew or are set aside are left alone.
+    """
+    change = _changer(item, action, value)
+    people = [s.id for s in course.students if s.set_aside is None and course.status(s) != "withdrawn"]
+    new = [(student, change(course.cell(student, item.id))) for student in people]
+    cells = [(student, cell) for student, cell in new if cell != course.cell(student, item.id)]
+    up, down = _letters(course, item, cells, as_of)
+    return ColumnChange(cells, up, down)
+
+
+def _changer(item: Item, action: str, value: str) -> Callable[[Cell], Cell]:
+    if action in {"missing", "exempt"}:
+        return lambda cell: action if cell is None else cell  # type: ignore[return-value]
+    if action not in {name for name, _, _ in ACTIONS}:
+        raise Refused("action", "is no action on a column")
+    try:
+        entry = read_entry(value, item).cell
+    except Refused as error:
+        raise Refused("value", error.reason) from error
+    if action == "everyone":
+        return lambda _: entry
+    if action == "blanks":
+        return lambda cell: entry if cell is None else cell
+    if not isinstance(entry, Fraction) or entry <= 0:
+        raise Refused("value", "must be a number above 0")
+    return _adjuster(item, action, entry)
+
+
+def _adjuster(item: Item, action: str, by: Fraction) -> Callable[[Cell], Cell]:
+    """Scores with points added, or read as out of another maximum: 40 of 50 is 32 of 40."""
+
+    def adjusted(cell: Cell) -> Cell:
+        if not isinstance(cell, Fraction):
+            return cell
+        made = cell + by if action == "add" else cell * item.points / by
+        if "/" in exact_text(made):
+            raise Refused("value", f"gives {made} for a score of {exact_text(cell)}, which has no end as a decimal")
+        return made
+
+    return adjusted
+
+
+def _letters(course: Course, item: Item, cells: Sequence[tuple[str, Cell]], as_of: date) -> tuple[int, int]:
+    """How many letters go up and down."""
+    scores = {student: dict(row) for student, row in course.scores.items()}
+    for student, cell in cells:
+        scores.setdefault(student, {})[item.id] = cell
+    before, after = grades_of(course, as_of), grades_of(replace(course, scores=scores), as_of)
+    order = [row.letter for row in sorted_scale(course.plan.scale)]
+    moves = [
+        order.index(before[s].letter or "") - order.index(after[s].letter or "")
+        for s, _ in cells
+        if before[s].letter in order and after[s].letter in order
+    ]
+    return sum(move > 0 for move in moves), sum(move < 0 for move in moves)

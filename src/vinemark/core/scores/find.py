@@ -1,0 +1,42 @@
+"""Finding a student or an item by a few letters."""
+
+from dataclasses import dataclass
+from typing import Literal
+
+from vinemark.core.base.names import folded
+from vinemark.core.course.course import Course
+
+MOST = 12
+
+
+@dataclass(frozen=True)
+class Place:
+    """A student or an item that fits what was typed, and a word beside its name."""
+
+    kind: Literal["student", "item"]
+    id: str
+    name: str
+    beside: str
+
+
+def find(course: Course, typed: str) -> list[Place]:
+    """Students (name, id, e-mail) and items (name, category) that have every typed word; the start of a word first."""
+    words = [folded(word) for word in typed.split()]
+    words = [word for word in words if word]
+    if not words:
+        return []
+    people = [(Place("student", s.id, s.name, s.id), f"{s.given_name} {s.family_name} {s.id} {s.email or ''}")
+              for s in course.students]  # fmt: skip
+    things = [(Place("item", i.id, i.name, c.name), f"{i.name} {i.label} {c.name}") for c, i in course.plan.items()]
+    ranked = [(_rank(text, words), place) for place, text in [*people, *things]]
+    fits = [(rank, place) for rank, place in ranked if rank is not None]
+    return [place for _, place in sorted(fits, key=lambda fit: fit[0])][:MOST]
+
+
+def _rank(text: str, words: list[str]) -> int | None:
+    """How many of the words start no word of the text; None where one is not in it at all."""
+    whole = folded(text)
+    if not all(word in whole for word in words):
+        return None
+    parts = [folded(part) for part in text.split()]
+    return sum(not any(part.startswith(word) for part in parts) for word in words)

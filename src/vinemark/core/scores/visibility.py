@@ -1,0 +1,51 @@
+"""Held back or open: whether students can see an item's scores."""
+
+from dataclasses import dataclass
+from typing import Literal, get_args
+
+from vinemark.core.course.course import Course
+from vinemark.core.plan.plan import Item
+
+Access = Literal["held", "open", "when_full"]
+ACCESSES: tuple[Access, ...] = get_args(Access)
+WORDS: dict[Access, str] = {
+    "held": "held back",
+    "open": "open to students",
+    "when_full": "open when every cell is filled",
+}
+
+
+@dataclass(frozen=True)
+class Release:
+    """What was chosen for an item, whether students see it now, and how many cells are still empty."""
+
+    access: Access
+    open: bool
+    empty: int
+
+    @property
+    def short(self) -> str:
+        """For a heading: 'held', 'open', or '3 to go'."""
+        if self.open:
+            return "open"
+        return f"{self.empty} to go" if self.access == "when_full" else "held"
+
+    @property
+    def words(self) -> str:
+        """For a sentence."""
+        if self.access == "when_full":
+            left = f"held back until every cell is filled; {self.empty} to go"
+            return "open to students, every cell being filled" if self.open else left
+        return WORDS[self.access]
+
+
+def release(course: Course, item: Item, access: Access | None) -> Release:
+    """Whether an item's scores can be seen by students; an item that nothing was chosen for is held back.
+
+    A cell is filled by a number, 'missing' or 'exempt'; students who do not get a grade here do not count.
+    """
+    chosen = access or "held"
+    people = course.enrolled()
+    empty = sum(course.cell(s.id, item.id) is None for s in people)
+    full = bool(people) and not empty
+    return Release(chosen, chosen == "open" or (chosen == "when_full" and full), empty)

@@ -1,0 +1,41 @@
+"""A file of grades in the layout of whichever office: which column holds what, and how it writes dates."""
+
+from dataclasses import dataclass
+from datetime import date
+
+from vinemark.core.submit.rows import HeldRow
+
+DATES = {"YYYY-MM-DD": "%Y-%m-%d", "MM/DD/YYYY": "%m/%d/%Y", "DD.MM.YYYY": "%d.%m.%Y"}
+ZERO_HOURS = "0.00"
+
+
+@dataclass(frozen=True)
+class FileLayout:
+    """How a file of grades looks at this school: a heading and what it holds for each column, and its dates."""
+
+    columns: tuple[tuple[str, str], ...]
+    dates: str
+
+    @property
+    def headings(self) -> list[str]:
+        """The first line."""
+        return [heading for heading, _ in self.columns]
+
+    def line(self, key: str, section: str, name: str, row: HeldRow) -> list[str]:
+        """One student's line, in the order of the columns; a column that is not known here stays empty."""
+        values = {
+            "key": key,
+            "section": section,
+            "id": row.id,
+            "name": name,
+            "code": row.code,
+            "last_attended": self._date(row.last_attended),
+            "hours": ZERO_HOURS if row.never_attended else "",
+            "fallback_grade": row.fallback_grade or "",
+            "finish_by": self._date(row.finish_by),
+            "owed": row.owed or "",
+        }
+        return [values.get(holds, "") for _, holds in self.columns]
+
+    def _date(self, day: str | None) -> str:
+        return date.fromisoformat(day).strftime(DATES.get(self.dates, "%Y-%m-%d")) if day else ""

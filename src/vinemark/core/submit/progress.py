@@ -1,0 +1,176 @@
+"""Where a section stands on its way to the registrar: the five nodes of the stem."""
+
+from collections.abc import Collection, Mapping, Sequence
+from dataclasses import dataclass
+from datetime import date
+from fractions import Fraction
+from typing import Literal
+
+from vinemark.core.audit import Finding, counts
+from vinemark.core.base.number import trimmed
+from vinemark.core.course.course import Course
+from vinemark.core.plan.plan import HUNDRED, weight_total
+from vinemark.core.submit.rows import HeldRow, sending_row
+
+StepName = Literal["plan", "scores", "audit", "settle", "submit"]
+STEPS: tuple[StepName, ...] = ("plan", "scores", "audit", "settle", "submit")
+
+
+@dataclass(frozen=True)
+class Node:
+    """One step of the work: three words, and whether it has put out its leaf."""
+
+    step: StepName
+    words: str
+    done: bool
+
+
+@dataclass(frozen=True)
+class Sent:
+    """What the office has of a section: rows, whether posted, how many drifted, whose incomplete fell back."""
+
+    held: Mapping[str, HeldRow]
+    posted: bool = False
+    drifted: int = 0
+    fell_back: Collection[str] = ()
+
+
+def stem(course: Course, findings: Sequence[Finding], sent: Sent) -> list[Node]:
+    """The five nodes, in the order of the work."""
+    return [_plan(course), _scores(course), _audit(findings), _settle(course), _submit(course, sent)]
+
+
+def _plan(course: Course) -> Node:
+    plan = course.plan
+    items = sum(1 for _ in plan.items())
+    if not items:
+        return Node("plan", "no items yet", False)
+    if plan.basis == "points":
+        return Node("plan", f"{items} items, by points", True)
+    total = weight_total(plan)
+    return Node("plan", "weights fill 100" if total == HUNDRED else f"{trimmed(total, 2)} of 100", total == HUNDRED)
+
+
+def blanks(course: Course, due_before: date | None = None) -> int:
+    """Blank cells of enrolled students in counting regular items, all or only those due before a day."""
+    items = [
+        item
+        for category in course.plan.categories
+        if not category.extra
+        for item in category.regular
+        if due_before is None or (item.due is not None and item.due < due_before)
+    ]
+    return sum(course.cell(s.id, item.id) is None for s in course.enrolled() for item in items)
+
+
+def _scores(course: Course) -> Node:
+    if not any(isinstance(cell, Fraction) for cells in course.scores.values() for cell in cells.values()):
+        return Node("scores", "no scores yet", False)
+    count = blanks(course)
+    words = "no blanks left" if not count else "1 blank left" if count == 1 else f"{count} blanks left"
+    return Node("scores", words, not count)
+
+
+def _audit(findings: Sequence[Finding]) -> Node:
+    number = counts(findings)
+    if not findings:
+        return Node("audit", "nothing found", True)
+    pressing = [level for level in ("stop", "look") if number[level]] or ["note"]
+    words = " · ".join(f"{number[level]} {level}" for level in pressing)  # type: ignore[index]
+    return Node("audit", words, not number["stop"] and not number["look"])
+
+
+def _settle(course: Course) -> Node:
+    enrolled = course.enrolled()
+    settled = sum(s.id in course.settled for s in enrolled)
+    return Node("settle", f"{settled} of {len(enrolled)}", bool(enrolled) and settled == len(enrolled))
+
+
+def _submit(course: Course, sent: Sent) -> Node:
+    if sent.drifted:
+        return Node("submit", f"{sent.drifted} changed since", False)
+    if sent.posted:
+        return Node("submit", "posted", True)
+    there = _received(course, sent)
+    if not there:
+        return Node("submit", "nothing sent yet", False)
+    enrolled = len(course.enrolled())
+    return Node("submit", f"{there} of {enrolled} received", there == enrolled)
+
+
+def _received(course: Course, sent: Sent) -> int:
+    """Enrolled students whose settled grade is what the office holds, or what it made of it by a fallback."""
+    settled = [(s.id, course.settled[s.id]) for s in course.enrolled() if s.id in course.settled]
+    return sum(
+        student in sent.fell_back or sent.held.get(student) == sending_row(course, student, grade)
+        for student, grade in settled
+    )
+
+
+MarkName = Literal["plan", "scores", "audit", "settled", "signed", "received", "posted", "open"]
+
+
+@dataclass(frozen=True)
+class Mark:
+    """One mark on the way of a run: its name, its words, whether it is reached, and the step that leads there."""
+
+    name: MarkName
+    words: str
+    done: bool
+    step: StepName
+
+
+@dataclass(frozen=True)
+class RunFacts:
+    """What is known of a run beside the course: how many rules of the syllabus are open (None without a syllabus),
+    the open findings, how many rows are signed, what the office holds, and since when students see the grades."""
+
+    unmatched: int | None
+    findings: Sequence[Finding]
+    signed: int
+    sent: Sent
+    opened: bool
+
+
+def marks(course: Course, facts: RunFacts) -> list[Mark]:
+    """The marks of a run. `course` is that run's; a midterm run has none for plan, scores and audit."""
+    nodes = {node.step: node for node in stem(course, facts.findings, facts.sent)}
+    enrolled, settled = len(course.enrolled()), nodes["settle"]
+    received = _received(course, facts.sent)
+    late = [
+        Mark("settled", settled.words, settled.done, "settle"),
+        Mark("signed", f"{facts.signed} signed" if facts.signed else "not yet", 0 < enrolled <= facts.signed, "submit"),
+        Mark("received", f"{received} of {enrolled}", 0 < enrolled == received, "submit"),
+        Mark("posted", "yes" if facts.sent.posted else "not yet", facts.sent.posted, "submit"),
+        Mark("open", "students see them" if facts.opened else "held back", facts.opened, "settle"),
+    ]
+    if course.run == "midterm":
+        return late
+    early = [_matched(nodes["plan"], facts.unmatched)]
+    early += [Mark(step, nodes[step].words, nodes[step].done, step) for step in ("scores", "audit")]
+    return early + late
+
+
+def _matched(plan: Node, unmatched: int | None) -> Mark:
+    if not plan.done:
+        return Mark("plan", plan.words, False, "plan")
+    if unmatched is None:
+        return Mark("plan", "no syllabus", False, "plan")
+    words = f"{unmatched} rule{'s' if unmatched > 1 else ''} open" if unmatched else "matched"
+    return Mark("plan", words, not unmatched, "plan")
+
+
+def left_words(course: Course, sent: Sent, closed: bool = False) -> str:
+    """What is left to do in a run, in words; empty where nothing is. Withdrawn students are nothing left to do.
+
+    Once the office closed the run, what did not reach it is only counted.
+    """
+    if sent.drifted:
+        return f"{sent.drifted} changed since"
+    if sent.posted:
+        return ""
+    enrolled = course.enrolled()
+    open_ = sum(s.id not in course.settled for s in enrolled)
+    to_send = len(enrolled) - open_ - _received(course, sent)
+    parts = [(open_ + to_send, "not sent")] if closed else [(open_, "to settle"), (to_send, "to send")]
+    return ", ".join(f"{count} {what}" for count, what in parts if count)

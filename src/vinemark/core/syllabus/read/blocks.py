@@ -1,0 +1,232 @@
+"""Which of all rows are the categories.
+
+The table or list that makes up the whole, without its totals, its groups and the parts inside one item.
+"""
+
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass
+from fractions import Fraction
+
+from vinemark.core.syllabus.read.drops import find_drops
+from vinemark.core.syllabus.read.layout import Page
+from vinemark.core.syllabus.read.normal import NUMBER, POINTS_WORD, value_of, whole
+from vinemark.core.syllabus.read.rows import A_NUMBER_OF, PART, PENALTY, Entry
+
+GRADE_WORDS = re.compile(
+    r"\bgrad(?:e|es|ed|ing)\b|evaluat|assess|weight|\bpoints?\b|\bcount|\bmarks?\b|"
+    r"\bcomponents?\b|worth|course (?:total|average)|"
+    r"made up|consists? of|comes? from|as follows|based on|breakdown|distribut"
+)
+RUBRIC_WORDS = re.compile(
+    r"(?:each|every|the|a|your) (?!course|final (?:course )?grade|class|overall|semester|"
+    r"term)[a-z -]{2,30}(?:is|are|will be) "
+    r"(?:judged|marked|graded|scored|assessed|evaluated|read|worth|weighted)(?: (?:on|by|for|"
+    r"according|as|using))?|rubric|criteri|"
+    r"(?:exam|paper|project|essay|report|presentation|portfolio|"
+    r"performance)s?(?:'s)? (?:grade|score|mark)s? (?:is|are|consists?|comes?)|look for"
+)
+POINTS_TOTAL = re.compile(
+    rf"(?:out of|total(?: of)?|totals|comes to|worth|add(?:s)? (?:up )?to|sum(?:s)? to|of|"
+    rf"divided by|=|possible|:|has|have|are)\s+(?:a total of )?({NUMBER})"
+    rf"{POINTS_WORD}|({NUMBER}){POINTS_WORD} (?:in all|in total|total|altogether|possible|"
+    rf"are possible|available|for the (?:course|term))|"
+    rf"(?:total|sum)\W+(?:points?\W+)?({NUMBER})\b|divided by ({NUMBER})\b|(?:out of|"
+    rf"beyond the) ({NUMBER})\b|\(({NUMBER}){POINTS_WORD}\)"
+)
+
+
+@dataclass
+class Block:
+    """Rows that stand together, and the words that lead to them."""
+
+    entries: list[Entry]
+    lead: str
+
+    @property
+    def ordinary(self) -> list[Entry]:
+        """Rows that make the whole: no totals, nothing on top."""
+        return [e for e in self.entries if not e.total and not e.extra]
+
+
+def weights_of(found: Sequence[Entry]) -> Fraction:
+    """Sum of the whole weights."""
+    return sum((e.worth or Fraction(0) for e in found), Fraction(0))
+
+
+def points_of(found: Sequence[Entry]) -> Fraction:
+    """Sum of the points, each one's times the count where no total is given."""
+    return sum((entry_points(e) or Fraction(0) for e in found), Fraction(0))
+
+
+def entry_points(entry: Entry) -> Fraction | None:
+    """The total that the text gives, and only where it gives none, count times points each."""
+    if entry.points is not None:
+        return entry.points
+    return None if entry.points_each is None else entry.points_each * (entry.count or 1)
+
+
+def points_totals(flat: str) -> set[Fraction]:
+    """Numbers that the text calls the total of points."""
+    return {found for match in POINTS_TOTAL.finditer(flat) if (found := value_of(next(g for g in match.groups() if g)))}
+
+
+def chosen(page: Page, found: Sequence[Entry]) -> list[Entry]:
+    """The entries that are the course's categories; extra credit rows with them."""
+    totals = points_totals(page.flat)
+    blocks = _blocks(page, found)
+    for block in blocks:
+        _parts_of_one(block)
+    scored = [(score(block, totals), -n, block) for n, block in enumerate(blocks)]
+    if not scored:
+        return []
+    best, _, block = max(scored, key=lambda s: s[:2])
+    if best < 3:
+        return []
+    picked = list(block.entries)
+    for other_score, _, other in scored:
+        if other is not block and other_score > -3 and _belongs(block, other):
+            picked += other.entries
+    picked = _innermost(picked)
+    return [e for e in picked if not e.total]
+
+
+def _parts_of_one(block: Block) -> None:
+    """Weights written as 0.30: numbers below 1 that add up to 1."""
+    rows = block.ordinary
+    if all(e.worth is None and e.points is not None and e.points < 1 for e in rows) and points_of(rows) == 1:
+        for entry in rows:
+            entry.weight, entry.points = 100 * (entry.points or Fraction(0)), None
+
+
+def _belongs(block: Block, other: Block) -> bool:
+    """Whether another block completes this one: extra credit, or just what is missing to 100."""
+    if all(e.extra for e in other.entries):
+        return True
+    weights, more = weights_of(block.ordinary), weights_of(other.ordinary)
+    same = block.entries[0].section is other.entries[0].section
+    return bool(weights and more and weights + more == 100) or (
+        same and not weights and _is_points(block) and _is_points(other)
+    )
+
+
+def _is_points(block: Block) -> bool:
+    return all(entry_points(e) is not None for e in block.ordinary)
+
+
+def _blocks(page: Page, found: Sequence[Entry]) -> list[Block]:
+    """Entries of one section with no running text of length between them."""
+    blocks: list[Block] = []
+    for entry in found:
+        last = blocks[-1].entries[-1] if blocks else None
+        between = page.flat[last.end : entry.start].strip() if last else ""
+        joined = last is not None and last.section is entry.section and _no_paragraph(page, last, entry)
+        if joined and len(between) < 400:
+            blocks[-1].entries.append(entry)
+        else:
+            blocks.append(Block([entry], _lead(page, entry)))
+    return blocks
+
+
+def _no_paragraph(page: Page, last: Entry, entry: Entry) -> bool:
+    between = page.lines[last.line + 1 : entry.line]
+    return sum(line.kind == "text" and line.indent <= entry.indent for line in between) <= 2
+
+
+def _lead(page: Page, entry: Entry) -> str:
+    """The words just above a block, within its section, and the heading."""
+    above = [line for line in page.lines[: entry.line] if line.section is entry.section and line.kind == "text"]
+    near = [line for line in above if page.lines.index(line) >= entry.line - 6]
+    return f"{entry.section.heading} | " + " ".join(page.flat[line.start : line.end].strip() for line in near[-3:])
+
+
+def score(block: Block, totals: set[Fraction]) -> int:
+    """How much a block looks like the make-up of the whole grade."""
+    ordinary = [e for e in _innermost(block.entries) if not e.total and not e.extra]
+    if not ordinary:
+        return -5
+    weights, points = weights_of(ordinary), points_of(ordinary)
+    kind = ordinary[0].section.kind
+    found = 2 * (kind == "grading") - 8 * (kind == "rubric") - 8 * (kind == "calendar") - 2 * (kind == "scale")
+    found += 6 * (weights == 100) + 2 * (90 <= weights <= 110) + 5 * (points in totals and points > 0)
+    found += 2 * any(e.total for e in block.entries) + 2 * (len(ordinary) > 2) + bool(GRADE_WORDS.search(block.lead))
+    found -= 7 * bool(RUBRIC_WORDS.search(block.lead)) + 6 * _mostly(ordinary, PART) + 6 * _mostly(ordinary, PENALTY)
+    return found - 4 * (len(ordinary) == 1 and weights != 100)
+
+
+def _mostly(found: Sequence[Entry], words: re.Pattern[str]) -> bool:
+    return 2 * sum(bool(words.search(e.name.lower())) for e in found) > len(found)
+
+
+def _innermost(found: Sequence[Entry]) -> list[Entry]:
+    """Without groups whose members follow (a subtotal), and without the parts inside one item."""
+    rows = list(found)
+    kept: list[Entry] = []
+    place = 0
+    while place < len(rows):
+        row = rows[place]
+        deeper = _deeper(rows, place)
+        if row.total or not deeper:
+            members = [] if row.total else _members_by_sum(rows, place)
+            if not members:
+                kept.append(row)
+            place += 1
+            continue
+        if _adds_up(row, deeper) and not _mostly(deeper, PART):
+            kept += _innermost(deeper)
+        else:
+            kept.append(row)
+        place += 1 + len(deeper)
+    return kept
+
+
+def _deeper(rows: Sequence[Entry], place: int) -> list[Entry]:
+    found = []
+    for row in rows[place + 1 :]:
+        if row.indent <= rows[place].indent or row.total:
+            break
+        found.append(row)
+    return found
+
+
+def _adds_up(row: Entry, members: Sequence[Entry]) -> bool:
+    weights, points = weights_of(members), points_of(members)
+    return (row.worth is not None and weights == row.worth) or (
+        row.worth is None and row.points is not None and points == row.points
+    )
+
+
+def _members_by_sum(rows: Sequence[Entry], place: int) -> list[Entry]:
+    """Rows after a subtotal that add up to it, where all rows together are more than the whole."""
+    row = rows[place]
+    everything = [r for r in rows if not r.total and not r.extra]
+    weighted = row.worth is not None
+    total, own = (weights_of(everything), row.worth) if weighted else (points_of(everything), entry_points(row))
+    whole_is = Fraction(100) if weighted else next((entry_points(r) for r in rows if r.total), None)
+    if own is None or whole_is is None or total <= whole_is:
+        return []
+    found: list[Entry] = []
+    for member in rows[place + 1 :]:
+        found.append(member)
+        so_far = weights_of(found) if weighted else points_of(found)
+        if so_far == own:
+            return found if len(found) > 1 else []
+        if so_far > own:
+            return []
+    return []
+
+
+def nested_notes(page: Page, entry: Entry, following: int) -> None:
+    """Counts and drops said in the lines that stand deeper below an entry."""
+    for line in page.lines[entry.line + 1 : following]:
+        if line.kind == "heading" or (line.kind in {"item", "row"} and line.indent <= entry.indent):
+            break
+        if line.kind not in {"item", "text"} or line.indent <= entry.indent:
+            continue
+        text = page.flat[line.cells[0].start if line.cells else line.start : line.end].strip()
+        entry.drops = entry.drops or find_drops(text)
+        counted = A_NUMBER_OF.search(text)
+        if entry.count is None and counted and not re.search(r"%", text[: counted.end() + 3]):
+            entry.count = whole(counted["n"])
+        if entry.count is None and entry.drops:
+            entry.count = next((d.of for d in entry.drops if d.of), None)

@@ -1,0 +1,302 @@
+"""The text as lines, table rows, list items, sections under headings, and sentences, each with its place.
+
+Places are [start, end) in the text as it was given. Tables come as rows, a row a line, cells apart by '|', tabs,
+dot leaders or wide gaps; list items begin with a sign or number; headings stand on a line of their own.
+"""
+
+import re
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, field
+from itertools import pairwise
+from typing import Literal, NamedTuple
+
+from vinemark.core.syllabus.read.normal import BULLETS, even, lowered
+
+SectionKind = Literal["grading", "scale", "rubric", "calendar", "other"]
+
+LONGEST_SENTENCE = 4000
+"""A longer paragraph is no prose; cutting it keeps reading time even."""
+FILLER = "\x01"
+ITEM = re.compile(rf"^(\s*)([-*+o{BULLETS}]|\(?(?:\d{{1,2}}|[a-zA-Z]|[ivx]{{1,4}})[.)])\s+(?=\S)")
+RULE = re.compile(r"^[\s|:+=_*~.#-]*$")
+LEADER = re.compile(r"\s*(?:\.(?: ?\.){2,}|_{3,}|-{4,})\s*")
+GAP = re.compile(r"\t+\s*| {3,}|(?<![.!?:]) {2}(?=\S)")
+ABBREVIATIONS = re.compile(
+    r"(?:\b(?:dr|mr|ms|mrs|prof|st|vs|etc|e\.g|i\.e|approx|pts?|pct|no|nos|max|min|incl|ca|cf|ch|sec|p|pp|ext|dept|"
+    r"a\.m|p\.m|jan|feb|mar|apr|jun|jul|aug|sept?|oct|nov|dec|mon|tue|wed|thu|fri|bldg|rm)|\b[a-z])\.$"
+)
+
+KINDS: Sequence[tuple[SectionKind, str]] = (
+    # 'How bench projects are judged', 'Essay rubric', 'What I look for'
+    (
+        "rubric",
+        r"rubric|criteria|exam format|format of|on the exam|\bjudged\b|look for|how (?:the |your |"
+        r"an? |each )?(?!(?:course |final |letter )?grades?\b|you\b|"
+        r"work\b|the course\b|this course\b).*\b(?:is|are|will be) (?:graded|marked|scored|assessed|evaluated|read)",
+    ),
+    # 'Course calendar', 'Meetings', 'Week by week'
+    (
+        "calendar",
+        r"calendar|schedule|outline|time ?table|meetings?\b|week by week|weekly|topics|\bdates\b|readings by|"
+        r"\b(?:week|month|day)s?$",
+    ),
+    # 'Letter grades', 'Grading scale'
+    ("scale", r"\bletters?\b|\bscale\b|cut ?-?offs?"),
+    # 'How your grade is worked out', 'Evaluation', 'Points'
+    (
+        "grading",
+        r"\bgrad(?:e|es|ed|ing)\b|evaluation|assessments?\b|weights?|weighting|\bpoints\b|\bmarks?\b|\bmarking\b|"
+        r"requirements|components|scoring|breakdown|coursework|what counts|course work",
+    ),
+)
+
+
+class Span(NamedTuple):
+    """A stretch of the text."""
+
+    start: int
+    end: int
+
+
+@dataclass
+class Line:
+    """One line: its kind, how deep it stands, and its cells where it is a row."""
+
+    start: int
+    end: int
+    kind: Literal["blank", "rule", "heading", "item", "row", "text"]
+    indent: int = 0
+    cells: list[Span] = field(default_factory=list)
+    section: "Section | None" = None
+
+
+@dataclass
+class Section:
+    """A heading with the lines below it."""
+
+    heading: str
+    kind: SectionKind
+    number: int
+
+
+@dataclass
+class Sentence:
+    """A sentence, list item or table row; `text` in small letters on one line, as long as the original."""
+
+    start: int
+    end: int
+    text: str
+    section: Section
+    kind: Literal["sentence", "item", "row"]
+    paragraph: int
+    question: str = ""
+
+    @property
+    def asked(self) -> str:
+        """The sentence with the question it answers ('Q: Do you round? A: No.')."""
+        return f"{self.question} {self.text}" if self.question else self.text
+
+
+class Page:
+    """A text taken apart."""
+
+    def __init__(self, raw: str) -> None:
+        self.raw = raw
+        # Emphasis is taken out only after the cells are found: two blanks in its place would look like a gap.
+        marked = re.sub(r"\*\*|__|`", lambda m: FILLER * len(m[0]), even(raw))
+        self.text = marked.replace(FILLER, " ")
+        self.flat = lowered(self.text.replace("\n", " "))
+        self.lines = _lines(marked)
+        _find_headings(self.text, self.lines)
+        self.sections = _sections(self.text, self.lines)
+        self.sentences = list(_sentences(self))
+        for asked, answer in pairwise(self.sentences):
+            if asked.text.startswith("q:") and answer.text.startswith("a:"):
+                answer.question = asked.text
+
+    def said(self, start: int, end: int) -> str:
+        """The original words of a stretch, on one line."""
+        return " ".join(self.raw[start:end].split())
+
+    def tight(self, start: int, end: int) -> Span:
+        """A stretch without blanks at its ends."""
+        piece = self.text[start:end]
+        return Span(start + len(piece) - len(piece.lstrip()), start + len(piece.rstrip()))
+
+
+def _lines(text: str) -> list[Line]:
+    lines, start = [], 0
+    for piece in text.split("\n"):
+        lines.append(_line(piece, start))
+        start += len(piece) + 1
+    return lines
+
+
+def _line(piece: str, start: int) -> Line:
+    end = start + len(piece)
+    indent = len(piece) - len(piece.lstrip())
+    if not piece.strip():
+        return Line(start, end, "blank")
+    if RULE.match(piece):
+        return Line(start, end, "rule", indent)
+    item = ITEM.match(piece)
+    inner = item.end() if item else indent
+    cells = _cells(piece, inner, start)
+    if item and not piece.lstrip().startswith("#"):
+        return Line(start, end, "item", indent, cells)
+    return Line(start, end, "row" if len(cells) > 1 else "text", indent, cells)
+
+
+def _cells(piece: str, inner: int, start: int) -> list[Span]:
+    """The stretches between the cell marks of a line."""
+    if piece.strip().startswith("|") or piece.count("|") > 1:
+        marks = [m.span() for m in re.finditer(r"\|", piece)]
+    else:
+        marks = [m.span() for m in re.finditer(rf"{LEADER.pattern}|{GAP.pattern}", piece[inner:].rstrip())]
+        marks = [(a + inner, b + inner) for a, b in marks]
+    edges = [inner, *(edge for mark in marks for edge in mark), len(piece)]
+    found = []
+    piped = piece.strip().startswith("|")
+    for place, (left, right) in enumerate(zip(edges[::2], edges[1::2], strict=True)):
+        cell = piece[left:right]
+        inside = piped and 0 < place < len(marks)
+        if cell.strip() or inside:
+            found.append(
+                Span(
+                    start + right - len(cell.lstrip()),
+                    start + max(left + len(cell.rstrip()), right - len(cell.lstrip())),
+                )
+            )
+    return found
+
+
+def _find_headings(text: str, lines: list[Line]) -> None:
+    for place, line in enumerate(lines):
+        words = text[line.start : line.end].strip()
+        if line.kind == "item" and re.match(r"\d+[.)]|[IVX]+\.", words) and _stands_alone(text, lines, place):
+            words = re.sub(r"^\S+\s+", "", words)
+        elif line.kind != "text":
+            continue
+        if words.startswith("#") or _is_heading(words, text, lines, place):
+            line.kind = "heading"
+
+
+def _stands_alone(text: str, lines: list[Line], place: int) -> bool:
+    """A numbered line that is no list item: the next line is neither numbered nor of its paragraph."""
+    beside = [lines[n].kind for n in (place - 1, place + 1) if 0 <= n < len(lines)]
+    words = text[lines[place].start : lines[place].end]
+    return "item" not in beside and not re.search(r"[%.,;]\s*$|\d\s*%", words) and len(words.split()) < 8
+
+
+def _is_heading(words: str, text: str, lines: list[Line], place: int) -> bool:
+    below = lines[place + 1] if place + 1 < len(lines) else None
+    if below and below.kind == "rule" and re.fullmatch(r"\s*[=-]{3,}\s*", text[below.start : below.end]):
+        return len(words) < 80
+    # 'GRADING (700 points)'
+    if re.fullmatch(r"[A-Z][A-Za-z ]{3,40}\([\d,]+ [a-z]+\)", words):
+        return True
+    if len(words) > 70 or re.search(r"[.,;!?]$|%", words) or not re.search(r"[A-Za-z]{3}", words):
+        return False
+    if words.isupper():
+        return not re.search(r"^\W*TOTAL|\d$", words)
+    above = lines[place - 1] if place else None
+    opens = above is None or above.kind in {"blank", "rule", "heading", "row", "item"} or _ends(text, above)
+    return opens and _looks_like_title(words) and _stands_over(words, text, below)
+
+
+def _looks_like_title(words: str) -> bool:
+    points = re.search(r"\d+ ?(?:points|pts)\b", words)
+    return not points and len(words.split()) <= 8 and words[0].isupper() and ":" not in words[:-1]
+
+
+def _stands_over(words: str, text: str, below: Line | None) -> bool:
+    """Whether what follows a line is what it could be the title of."""
+    if below is None:
+        return False
+    if below.kind in {"blank", "item", "row"}:
+        return not words.endswith(":") and len(words.split()) <= 7
+    next_words = text[below.start : below.end].strip()
+    longer = len(words.split()) <= 5 and len(next_words) > len(words)
+    return below.kind == "text" and next_words[:1].isupper() and longer
+
+
+def _ends(text: str, line: Line) -> bool:
+    return text[line.start : line.end].rstrip().endswith((".", "!", "?", ":"))
+
+
+def _sections(text: str, lines: list[Line]) -> list[Section]:
+    found = [Section("", "other", 0)]
+    for line in lines:
+        if line.kind == "heading":
+            heading = lowered(text[line.start : line.end]).strip(" #:=-")
+            found.append(Section(heading, section_kind(heading), len(found)))
+        line.section = found[-1]
+    return found
+
+
+def section_kind(heading: str) -> SectionKind:
+    """What a heading announces."""
+    return next((kind for kind, words in KINDS if re.search(words, heading)), "other")
+
+
+def _sentences(page: Page) -> Iterator[Sentence]:
+    for number, block in enumerate(_blocks(page)):
+        first, last = block[0], block[-1]
+        section = first.section or page.sections[0]
+        kind: Literal["sentence", "item", "row"] = (
+            "row" if first.kind == "row" else "item" if first.kind == "item" else "sentence"
+        )
+        for start, end in _split(page.flat, first.start, last.end) if kind != "row" else [(first.start, last.end)]:
+            span = page.tight(start, end)
+            if span.end > span.start:
+                yield Sentence(span.start, span.end, page.flat[span.start : span.end], section, kind, number)
+
+
+def _blocks(page: Page) -> Iterator[list[Line]]:
+    """Lines that belong together: a paragraph, an item with its wrapped lines, a row."""
+    block: list[Line] = []
+    for line in page.lines:
+        goes_on = block and line.kind == "text" and block[0].kind != "row"
+        if goes_on and block[0].kind == "item":
+            goes_on = line.indent > block[0].indent
+        elif goes_on:
+            goes_on = not _line_of_its_own(page.text, block[-1], line)
+        if goes_on:
+            block.append(line)
+            continue
+        if block:
+            yield block
+        block = [line] if line.kind in {"text", "item", "row"} else []
+    if block:
+        yield block
+
+
+def _line_of_its_own(text: str, line: Line, below: Line) -> bool:
+    """A short line that ends without a sign, above one that begins anew: no wrapped prose."""
+    words, next_words = text[line.start : line.end].strip(), text[below.start : below.end].strip()
+    return ((len(words) < 50 and words[-1:].isalnum()) or " = " in words) and next_words[:1].isupper()
+
+
+def _split(flat: str, start: int, end: int) -> Iterator[Span]:
+    """Sentences of a paragraph; a stop within a number or after an abbreviation is none."""
+    if end - start > LONGEST_SENTENCE:
+        cut = flat.rfind(" ", start + 1, start + LONGEST_SENTENCE)
+        cut = cut if cut > start else start + LONGEST_SENTENCE
+        yield from _split(flat, start, cut)
+        yield from _split(flat, cut, end)
+        return
+    begin = start
+    for match in re.finditer(r"[.!?;]+[\"')\]]*(?=\s+\S)", flat[start:end]):
+        stop = start + match.end()
+        before = flat[begin:stop]
+        if match[0][0] == "." and ABBREVIATIONS.search(before) and not re.search(r"\b(?:pts?|pct)\.$", before):
+            continue
+        if match[0][0] == "." and begin == start and len(before.split()) < 4 and not re.search(r"\d", before):
+            continue
+        if before.count("(") > before.count(")"):
+            continue
+        if match[0][0] == ";" and not re.search(r"\w{3}", before):
+            continue
+        yield Span(begin, stop)
+        begin = stop
+    yield Span(begin, end)

@@ -1,0 +1,168 @@
+"""Names of categories as a syllabus gives them, and which category a sentence speaks of."""
+
+import re
+from collections.abc import Sequence
+from functools import lru_cache
+from typing import NamedTuple
+
+from vinemark.core.base.names import singular
+from vinemark.core.syllabus.facts import SaidCategory
+from vinemark.core.syllabus.read.normal import NUMBER, PERCENT_SIGN, POINTS_WORD, phrase, whole
+
+BRACKETS = re.compile(r"\([^()]*\)|\[[^\[\]]*\]")
+LEAD = re.compile(
+    r"^(?:(?:and|or|also|plus|then|another|finally|lastly|while|with|as well as|for|from|on|"
+    r"to|of|in|by|the|your|our|my|their|a|an|all|"
+    r"each|every|both|any|some|this|that|these|those|there (?:is|are|will be)|it is|"
+    r"you (?:will )?(?:write|take|have|do|give|"
+    r"make|submit|complete|hand in)|we (?:will )?have|course grade|i give|"
+    r"one'?s|is|are|worth|it)\b(?!-)[\s,:-]*)+",
+    re.I,
+)
+TAIL = re.compile(
+    r"(?:[\s,:;.=-]|\b(?:is|are|will be|counts?|counting|worth|makes?(?: up)?|making up|for|"
+    r"at|of|each|apiece|together|in total|in all|"
+    r"altogether|total|totall?ing|combined|carr(?:y|ies)|brings?|contributes?|accounts?|which|"
+    r"that|the|a|an|and|your|up to|"
+    r"about|only|also|up|to|an additional|additional|but|has|have|earns?|gets?|gives?|adds?|"
+    r"weighs?|being|with|from|on|in|by|as|per|"
+    r"(?:graded|scored|marked) (?:out of|from)|out of|x|@)\b)+$",
+    re.I,
+)
+COUNTED = phrase(
+    r"^(?:about |approximately |around |at least |"
+    r"up to )?(?P<n>{number})(?![\d%./-])(?! ?(?:%|percent|points?\b|pts?\b|min|"
+    r"hours?\b(?!-long| exam| test| quiz)))[\s-]+(?=[a-z])"
+)
+# 'the best five of the six essays'
+BEST_OF = phrase(r"^(?:best|top|highest) {number}(?: [a-z]+)? (?:out )?of (?:the |your )?(?P<n>{number}) ")
+LATER = re.compile(
+    r"\s+(?:is|are|will|was|were|has|have|makes?|counts?|comes?|can|must|may|should|together|"
+    r"which|that|who|where|when|held|given|due|taken|covering|throughout|during|every|"
+    r"(?:on|in|over|at) the (?:weeks?|term|semester|middle|end|first|last|second|third|fall|spring|"
+    r"course of|exam|day)|in weeks?|"
+    r"(?:on|in) (?:jan|feb|mar|apr|may|jun|jul|aug|sep|oct|nov|dec|mon|tue|wed|thu|fri|sat|sun)[a-z]*|"
+    r"you|we|i (?=[a-z]{2}))\b.*$",
+    re.I,
+)
+TOTAL = re.compile(
+    r"^(?:grand |course |overall |semester |sub-?|sub )?totals?\b|^(?:sum|altogether|"
+    r"all together|in all|overall|max(?:imum)?)\b|^total\b|^final (?:course )?(?:grade|mark)$|"
+    r"^(?:course |your )?grade$"
+)
+EXTRA = re.compile(r"\bextra[ -]credits?\b|\bbonus(?:es)?\b|\bextra points?\b")
+WEAK = frozenset(
+    [
+        "the",
+        "a",
+        "an",
+        "of",
+        "and",
+        "or",
+        "for",
+        "in",
+        "on",
+        "to",
+        "with",
+        "your",
+        "our",
+        "weekly",
+        "final",
+        "all",
+        "other",
+        "regular",
+        "written",
+        "online",
+        "class",
+        "course",
+        "group",
+        "work",
+        "grade",
+        "score",
+        "unit",
+        "short",
+        "long",
+        "two",
+        "one",
+        "three",
+    ]
+)
+
+
+class Name(NamedTuple):
+    """A name, and the number that stood before it ('Two short papers': Short papers, 2)."""
+
+    text: str
+    number: int | None
+
+
+def clean(said: str) -> Name:
+    """A name as it stands in the document, without counts, percentages, points and bracketed remarks."""
+    text = re.sub(r"\([^()]*$|^[^()]*\)", " ", BRACKETS.sub(" ", said))
+    text = re.sub(rf"(?i){NUMBER}{PERCENT_SIGN}|{NUMBER}{POINTS_WORD}(?: each)?", " ", text)
+    text = " ".join(text.split()).strip(" \t:;,.=-|*#\"'")
+    text = LEAD.sub("", text)
+    count = None
+    best = BEST_OF.match(text.lower())
+    if best:
+        count = whole(best["n"])
+        text = text[best.end() :]
+    found = COUNTED.match(text.lower())
+    if found:
+        count = whole(found["n"])
+        text = text[found.end() :]
+    text = LEAD.sub("", text)
+    if not text.lower().startswith("what "):
+        text = LATER.sub("", text)
+    text = TAIL.sub("", text).strip(" \t:;,.=-|*#\"'@/")
+    text = re.sub(r"\s*[-:,/]\s*$", "", text)
+    return Name(text[:1].upper() + text[1:], count)
+
+
+def is_total(name: str) -> bool:
+    """Whether a row is a sum, not a category."""
+    return bool(TOTAL.match(name.lower().strip(" *:#=")))
+
+
+def is_extra(text: str) -> bool:
+    """Whether words call something extra credit."""
+    return bool(EXTRA.search(text))
+
+
+@lru_cache(maxsize=4096)
+def stems(text: str) -> tuple[str, ...]:
+    """Words in small letters, in the singular."""
+    return tuple(singular(word) for word in re.findall(r"[a-z]+", text.lower().replace("'s", "")))
+
+
+def nearest_before(text: str, categories: Sequence[SaidCategory]) -> SaidCategory | None:
+    """The category whose last word stands closest to the end of a text."""
+    words = stems(text)
+    places = [
+        (max((n for n, w in enumerate(words) if w == name[-1]), default=-1), c)
+        for c in categories
+        if (name := stems(c.name))
+    ]
+    best = max(places, key=lambda p: p[0], default=(-1, None))
+    return best[1] if best[0] >= 0 else None
+
+
+def mentioned(text: str, categories: Sequence[SaidCategory]) -> list[SaidCategory]:
+    """The categories that a text names, best first: by the whole name, then by its last word, then by a telling one."""
+    words = stems(text)
+    scored = [(_likeness(words, category, categories), -n, category) for n, category in enumerate(categories)]
+    return [category for score, _, category in sorted(scored, key=lambda s: s[:2], reverse=True) if score > 0]
+
+
+def _likeness(words: Sequence[str], category: SaidCategory, others: Sequence[SaidCategory]) -> int:
+    name = stems(category.name)
+    if not name:
+        return 0
+    run = " ".join(name)
+    if f" {run} " in f" {' '.join(words)} ":
+        return 100 + len(name)
+    telling = [w for w in name if w not in WEAK and sum(w in stems(o.name) for o in others) == 1]
+    told = sum(w in words for w in telling)
+    if name[-1] in words and (told or name[-1] not in WEAK):
+        return 20 + 5 * told
+    return 10 * told
