@@ -21,8 +21,9 @@ from gunicorn.app.base import BaseApplication
 from vinemark import demo as demo_data
 from vinemark.core.audit import as_json as as_json_findings
 from vinemark.core.audit import audit
-from vinemark.core.course.read import Refused, refuse_broken_scale
-from vinemark.core.course.read import day as read_day
+from vinemark.core.base.refused import Refused
+from vinemark.core.base.refused import day as read_day
+from vinemark.core.course.read_plan import refuse_broken_scale
 from vinemark.core.grade.results import results
 from vinemark.core.syllabus import read_syllabus
 from vinemark.core.syllabus.written import as_json

@@ -10,8 +10,9 @@ from typing import Any
 from tests.builders import CODES, TENS, TERM
 from vinemark.core.course.course import Cell, Course, Records, RosterEntry, SectionName, Settled, Student
 from vinemark.core.grade.calculation import grade_of
+from vinemark.core.grade.codes import computed_code, needs_of
 from vinemark.core.plan.plan import Category, Item, Plan, Rounding, ScaleRow
-from vinemark.core.settle.settling import computed_code, last_work, needs_of
+from vinemark.core.scores.last_work import last_work
 
 AS_OF = date(2026, 12, 19)
 KINDS = (

@@ -9,9 +9,9 @@ from tests.builders import AFTER, category, course, plan, roster
 from vinemark.core.after.drift import alarm, drifted, moved, official
 from vinemark.core.after.grade_change import GradeChange, State, evidence_values, new_grade, request_values
 from vinemark.core.after.incompletes import diary
+from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import Course, RosterEntry, Settled
-from vinemark.core.course.read import Refused
-from vinemark.core.submit.rows import HeldRow, text_digest
+from vinemark.core.submit.grade_row import HeldRow, text_digest
 
 SETTLED = {"ada": Settled("B"), "bo": Settled("C"), "cy": Settled("D")}
 HELD = {"ada": HeldRow("ada", "B"), "bo": HeldRow("bo", "C"), "cy": HeldRow("cy", "D")}

@@ -5,8 +5,8 @@ from fractions import Fraction
 import pytest
 
 from tests.builders import AFTER, category, course, plan
+from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import Course
-from vinemark.core.course.read import Refused
 from vinemark.core.plan.plan import Item
 from vinemark.core.scores.column import column_change
 from vinemark.core.scores.sheet import histogram

@@ -9,7 +9,7 @@ from typing import Any
 
 import pytest
 
-from vinemark.core.course.read import Refused
+from vinemark.core.base.refused import Refused
 from vinemark.core.grade.results import results
 from vinemark.exchange import course_file
 

@@ -7,8 +7,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.builders import TENS, category, plan
-from vinemark.core.grade.letters import letter_for, lowest_exact, next_letter, row_faults, scale_faults
+from vinemark.core.grade.letters import letter_for, lowest_exact, next_letter
 from vinemark.core.plan.plan import Plan, Rounding, ScaleRow
+from vinemark.core.plan.scale import row_faults, scale_faults
 
 SCALE = tuple(ScaleRow(x, Fraction(c)) for x, c in zip("ABCDF", (92, 85, 70, 60, 0), strict=True))
 

@@ -5,7 +5,7 @@ from fractions import Fraction
 import pytest
 
 from tests.builders import category, plan
-from vinemark.core.course.read import Refused
+from vinemark.core.base.refused import Refused
 from vinemark.core.plan import edit, items
 from vinemark.core.plan.edit import TypedRow as Row
 from vinemark.core.plan.items import Together

@@ -6,7 +6,7 @@ from fractions import Fraction
 import pytest
 
 from tests.builders import category, grade, plan
-from vinemark.core.course.read import Refused
+from vinemark.core.base.refused import Refused
 from vinemark.core.grade.steps import working
 from vinemark.core.plan.plan import Category, Item, ScaleRow
 from vinemark.core.plan.ribbon import ribbon, weight_verdict

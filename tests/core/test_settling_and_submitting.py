@@ -9,34 +9,18 @@ import pytest
 
 from tests.builders import AFTER, TERM, category, course, items, plan, roster
 from vinemark.core.audit import audit
+from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import Course, NeverAttended, RosterEntry, Settled
-from vinemark.core.course.read import Refused
 from vinemark.core.grade.calculation import grade_of
+from vinemark.core.grade.codes import computed_code
 from vinemark.core.plan.plan import Category
-from vinemark.core.settle.settling import (
-    computed_code,
-    last_work,
-    letter_counts,
-    settle_one,
-    still_open,
-    take_as_computed,
-)
+from vinemark.core.scores.last_work import last_work
+from vinemark.core.settle.settling import letter_counts, settle_one, still_open, take_as_computed
+from vinemark.core.submit.compare import compare
+from vinemark.core.submit.grade_row import HeldRow, digest, sending_row
 from vinemark.core.submit.progress import Sent, stem
-from vinemark.core.submit.rows import (
-    AtTheOffice,
-    HeldRow,
-    Row,
-    code_column,
-    compare,
-    digest,
-    left,
-    midterm_findings,
-    plan_stops,
-    proof_lines,
-    sendable,
-    sending_row,
-    submission_rows,
-)
+from vinemark.core.submit.proof import code_column, proof_lines
+from vinemark.core.submit.rows import AtTheOffice, Row, left, midterm_findings, plan_stops, sendable, submission_rows
 
 PLAN = plan(category("100"))
 PASS = {"bo": RosterEntry("bo", "Bo", "Mai", basis="pass")}

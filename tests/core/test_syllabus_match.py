@@ -6,7 +6,7 @@ from fractions import Fraction
 import pytest
 
 from tests.syllabus.documents import DOCUMENTS, Document
-from vinemark.core.course.read import Refused
+from vinemark.core.base.refused import Refused
 from vinemark.core.plan.edit import add_category
 from vinemark.core.plan.plan import Plan, Rounding
 from vinemark.core.syllabus import Reading, SaidCategory, SaidRounding, SaidRow, read_syllabus

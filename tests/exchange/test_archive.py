@@ -9,9 +9,9 @@ from typing import Any
 import pytest
 
 from tests.builders import category, course, plan, roster
+from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import Settled
-from vinemark.core.course.read import Refused
-from vinemark.core.submit.rows import HeldRow, digest, row_values, text_digest
+from vinemark.core.submit.grade_row import HeldRow, digest, row_values, text_digest
 from vinemark.exchange import archive, course_file
 from vinemark.exchange.archive import Archive
 

@@ -2,8 +2,8 @@
 
 import pytest
 
+from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import Student
-from vinemark.core.course.read import Refused
 from vinemark.exchange.class_list import read_class_list
 
 ZOE = Student("1", "Nuñez", "Zoë", "zoe@larkmoor.example")

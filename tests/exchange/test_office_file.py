@@ -6,9 +6,11 @@ from typing import Any
 
 import pytest
 
-from vinemark.core.course.read import Refused
+from vinemark.core.base.refused import Refused
+from vinemark.core.submit.compare import Line
 from vinemark.core.submit.file_layout import FileLayout
-from vinemark.core.submit.rows import HeldRow, Line, ProofLine, digest
+from vinemark.core.submit.grade_row import HeldRow, digest
+from vinemark.core.submit.proof import ProofLine
 from vinemark.exchange import office_file
 from vinemark.exchange.proof_csv import comparison_csv, proof_csv
 from vinemark.office import grade_file

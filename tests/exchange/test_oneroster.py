@@ -8,8 +8,8 @@ from datetime import date
 
 import pytest
 
+from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import Course
-from vinemark.core.course.read import Refused
 from vinemark.exchange import oneroster
 
 # From memory of the standard, not read off it.

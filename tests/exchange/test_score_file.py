@@ -9,7 +9,7 @@ import pytest
 from openpyxl import Workbook
 
 from tests.builders import category, course, plan
-from vinemark.core.course.read import Refused
+from vinemark.core.base.refused import Refused
 from vinemark.exchange.score_file import CellChange, ScoreFile, compare, decided, read_file, shown
 from vinemark.exchange.score_matching import NOBODY, Matching, shape_of
 

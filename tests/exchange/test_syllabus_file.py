@@ -16,7 +16,7 @@ from reportlab.platypus import BaseDocTemplate, Frame, PageTemplate, Paragraph, 
 from tests.syllabus.documents import DOCUMENTS, Document
 from tests.syllabus.score import tally
 from vinemark.cli import main
-from vinemark.core.course.read import Refused
+from vinemark.core.base.refused import Refused
 from vinemark.core.syllabus import read_syllabus
 from vinemark.core.syllabus.written import as_json
 from vinemark.exchange.syllabus_file import read_text

@@ -20,7 +20,8 @@ from vinemark.clock import Clock
 from vinemark.core.after.drift import official
 from vinemark.core.after.grade_change import GradeChange
 from vinemark.core.course.course import SectionName, Settled, Student
-from vinemark.core.submit.rows import HeldRow, compare
+from vinemark.core.submit.compare import compare
+from vinemark.core.submit.grade_row import HeldRow
 from vinemark.delivery import Courier
 from vinemark.office import ledger, ledger_grades
 from vinemark.office.client import OfficeClient

@@ -13,7 +13,7 @@ from flask import Flask
 
 from vinemark.clock import Clock
 from vinemark.core.after.grade_change import request_values
-from vinemark.core.submit.rows import HeldRow, digest
+from vinemark.core.submit.grade_row import HeldRow, digest
 from vinemark.exchange import office_file
 from vinemark.office import ledger, ledger_grades
 from vinemark.office.app import OfficeSettings, create_office

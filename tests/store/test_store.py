@@ -11,11 +11,11 @@ import pytest
 
 from tests.builders import plan, roster
 from tests.store.conftest import AT, Kept
+from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import Settled
-from vinemark.core.course.read import Refused
 from vinemark.core.plan.plan import Plan
+from vinemark.core.submit.grade_row import HeldRow
 from vinemark.core.submit.hours import OfficeHours, Transfer, Window
-from vinemark.core.submit.rows import HeldRow
 from vinemark.store import history, people, plans, registrar, scores, sections, sendings, settling
 from vinemark.store.database import connect, migrate, transaction
 from vinemark.store.history import Act, AlreadyDoneError, ChangedSinceError

@@ -7,7 +7,7 @@ from typing import Any
 import pytest
 
 from tests.web.conftest import Site
-from vinemark.core.course.read import write_cell
+from vinemark.core.course.write import write_cell
 
 
 @pytest.fixture

@@ -11,7 +11,7 @@ from tests.conftest import CASES
 from tests.web.conftest import CLOCK, Site
 from vinemark.core.audit import audit
 from vinemark.core.course.course import Settled
-from vinemark.core.settle.settling import last_work
+from vinemark.core.scores.last_work import last_work
 from vinemark.exchange import course_file
 from vinemark.store.database import connect
 

@@ -16,10 +16,12 @@ from vinemark.core.after.grade_change import GradeChange
 from vinemark.core.base.names import folded
 from vinemark.core.course.course import Cell, Course, Run, SectionName, Settled, Student, Term
 from vinemark.core.grade.calculation import grade_of
+from vinemark.core.grade.codes import needs_of
 from vinemark.core.plan.plan import Plan
+from vinemark.core.scores.last_work import last_work
 from vinemark.core.scores.visibility import Access
-from vinemark.core.settle.settling import last_work, needs_of, take_as_computed
-from vinemark.core.submit.rows import sending_row
+from vinemark.core.settle.settling import take_as_computed
+from vinemark.core.submit.grade_row import sending_row
 from vinemark.core.syllabus import read_syllabus
 from vinemark.core.syllabus.compare import notes as matching
 from vinemark.delivery import Courier

@@ -11,9 +11,9 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
+from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import Course
-from vinemark.core.course.read import Refused
-from vinemark.core.submit.rows import digest, held_row, text_digest
+from vinemark.core.submit.grade_row import digest, held_row, text_digest
 from vinemark.exchange import course_file
 
 FORMAT = "vine-mark-archive/1"

@@ -3,8 +3,8 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import Student
-from vinemark.core.course.read import Refused
 from vinemark.exchange.tables import Table, TableRow, cell_at, decode, find_columns, read_table
 
 COLUMNS = {

@@ -3,8 +3,10 @@
 import json
 from typing import Any
 
+from vinemark.core.base.refused import NumberText, Refused
 from vinemark.core.course.course import Course
-from vinemark.core.course.read import NumberText, Refused, read_course, write_course
+from vinemark.core.course.read import read_course
+from vinemark.core.course.write import write_course
 
 
 def parse_json(text: str) -> object:

@@ -5,9 +5,9 @@ import io
 from collections.abc import Mapping, Sequence
 from typing import Any
 
-from vinemark.core.course.read import Refused
+from vinemark.core.base.refused import Refused
 from vinemark.core.submit.file_layout import FileLayout
-from vinemark.core.submit.rows import HeldRow
+from vinemark.core.submit.grade_row import HeldRow
 from vinemark.exchange.results_csv import harmless
 
 ANSWER = ("Batch", "Receipt", "Received", "Digest", "Student Id", "Grade", "Result", "Reason")

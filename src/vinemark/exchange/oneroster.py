@@ -13,8 +13,9 @@ from datetime import date
 from fractions import Fraction
 
 from vinemark.core.base.number import NotANumber, exact_text, parse_decimal
+from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import Cell, Course, SectionName, Student, Term
-from vinemark.core.course.read import Refused, write_cell
+from vinemark.core.course.write import write_cell
 from vinemark.core.plan.plan import Category, Item, Plan
 
 COMMON = ("sourcedId", "status", "dateLastModified")

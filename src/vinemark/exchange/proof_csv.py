@@ -4,7 +4,9 @@ import csv
 import io
 from collections.abc import Iterable, Mapping, Sequence
 
-from vinemark.core.submit.rows import HeldRow, Line, ProofLine
+from vinemark.core.submit.compare import Line
+from vinemark.core.submit.grade_row import HeldRow
+from vinemark.core.submit.proof import ProofLine
 from vinemark.exchange.results_csv import harmless
 
 PROOF = ("id", "name", "percent", "letter", "settled", "beside", "state")

@@ -5,8 +5,9 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from hashlib import sha256
 
+from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import Cell, Course
-from vinemark.core.course.read import Refused, write_cell
+from vinemark.core.course.write import write_cell
 from vinemark.core.plan.plan import Item
 from vinemark.core.scores.typed_score import read_entry
 from vinemark.exchange import oneroster

@@ -8,7 +8,7 @@ from fractions import Fraction
 import xlsxwriter
 
 from vinemark.core.course.course import Cell, Course
-from vinemark.core.course.read import write_cell
+from vinemark.core.course.write import write_cell
 from vinemark.core.grade.results import results
 from vinemark.exchange.results_csv import harmless
 from vinemark.exchange.workbook import write_exact

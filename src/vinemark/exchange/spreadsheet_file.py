@@ -15,7 +15,7 @@ from typing import Any
 from lxml import etree
 from openpyxl import load_workbook
 
-from vinemark.core.course.read import Refused
+from vinemark.core.base.refused import Refused
 
 MOST_UNPACKED = 100 * 1024 * 1024
 MOST_ROWS = 5_000

@@ -19,7 +19,7 @@ from docx.table import _Cell
 from docx.text.paragraph import Paragraph
 from pdfminer.pdfdocument import PDFPasswordIncorrect
 
-from vinemark.core.course.read import Refused
+from vinemark.core.base.refused import Refused
 
 LARGEST = 10_000_000
 UNPACKED = 60_000_000

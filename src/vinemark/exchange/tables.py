@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from charset_normalizer import from_bytes
 
 from vinemark.core.base.names import folded
-from vinemark.core.course.read import Refused
+from vinemark.core.base.refused import Refused
 
 MAX_BYTES = 5 * 1024 * 1024
 DELIMITERS = (",", ";", "\t", "|")

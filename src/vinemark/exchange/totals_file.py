@@ -4,8 +4,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from vinemark.core.audit.outside_totals import Figure, read_figure
+from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import Course
-from vinemark.core.course.read import Refused
 from vinemark.exchange.score_matching import PERSON, ColumnMatch, Matching, RowMatch, match_columns, match_rows
 from vinemark.exchange.tables import Table, cell_at
 

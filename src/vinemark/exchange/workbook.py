@@ -19,8 +19,8 @@ from xlsxwriter.utility import xl_rowcol_to_cell
 from vinemark.core.base.number import exact_text
 from vinemark.core.course.course import Cell, Course
 from vinemark.core.grade.class_columns import grades_of
-from vinemark.core.grade.letters import scale_faults, sorted_scale
 from vinemark.core.plan.plan import Category, Item, Plan
+from vinemark.core.plan.scale import scale_faults, sorted_scale
 from vinemark.exchange.workbook_category import FIRST_ROW, CategorySheet
 
 SCORE_ROWS = ("Category", "Item", "Points", "Own share", "Due", "Kind", "May be dropped")

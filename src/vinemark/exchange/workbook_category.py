@@ -15,7 +15,7 @@ from typing import Any, Literal
 from xlsxwriter.utility import xl_rowcol_to_cell
 
 from vinemark.core.course.course import Cell
-from vinemark.core.grade.category import blank_counts, factor, size_of
+from vinemark.core.plan.amounts import blank_counts, factor, size_of
 from vinemark.core.plan.plan import Basis, Category, Item, Split
 
 FIRST_ROW = 8

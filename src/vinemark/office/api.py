@@ -10,7 +10,7 @@ from flask import Blueprint, Response, abort, g, jsonify, request
 from flask.typing import ResponseReturnValue
 from werkzeug.exceptions import HTTPException
 
-from vinemark.core.submit.rows import digest, held_row
+from vinemark.core.submit.grade_row import digest, held_row
 from vinemark.office import ledger, ledger_grades
 from vinemark.office.context import database, found_section, now, settings
 

@@ -8,11 +8,12 @@ from urllib.parse import quote
 
 import httpx
 
+from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import RUNS, Records, Run, SectionName, Student, Term
-from vinemark.core.course.read import Refused, read_records
+from vinemark.core.course.read_records import read_records
 from vinemark.core.submit.file_layout import FileLayout
+from vinemark.core.submit.grade_row import HeldRow, held_row, row_values
 from vinemark.core.submit.hours import OfficeHours, Transfer, Window
-from vinemark.core.submit.rows import HeldRow, held_row, row_values
 
 TIMEOUT_SECONDS = 12.0
 

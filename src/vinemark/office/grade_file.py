@@ -7,7 +7,7 @@ from datetime import datetime
 from typing import Any
 
 from vinemark.core.submit.file_layout import DATES
-from vinemark.core.submit.rows import HeldRow, digest, row_values
+from vinemark.core.submit.grade_row import HeldRow, digest, row_values
 
 ANSWER = ("Batch", "Receipt", "Received", "Digest", "Student Id", "Grade", "Result", "Reason")
 

@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 from datetime import date, datetime
 from typing import Any
 
-from vinemark.core.submit.rows import HeldRow, held_row, row_values
+from vinemark.core.submit.grade_row import HeldRow, held_row, row_values
 from vinemark.office.ledger import roster, school, section, weather
 from vinemark.office.rules import Desk, Shut, refusal, shut
 from vinemark.store.database import Connection, Row, transaction

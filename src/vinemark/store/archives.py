@@ -5,8 +5,9 @@ import sqlite3
 from collections.abc import Mapping, Sequence
 from typing import Any
 
+from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import Course
-from vinemark.core.course.read import Refused, read_cell
+from vinemark.core.course.read import read_cell
 from vinemark.store.database import Connection, transaction
 from vinemark.store.history import Act, writing
 from vinemark.store.sections import make_from_course

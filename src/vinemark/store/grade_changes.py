@@ -6,8 +6,9 @@ from datetime import datetime
 from typing import Any, NamedTuple
 
 from vinemark.core.after.grade_change import GradeChange
-from vinemark.core.course.read import read_settled, write_settled
-from vinemark.core.submit.rows import held_row, row_values
+from vinemark.core.course.read_records import read_settled
+from vinemark.core.course.write import write_settled
+from vinemark.core.submit.grade_row import held_row, row_values
 from vinemark.store.database import Connection, Row, transaction
 from vinemark.store.history import Act, ChangedSinceError, stamp, writing
 from vinemark.store.sendings import Errand

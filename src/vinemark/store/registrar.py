@@ -7,7 +7,8 @@ from datetime import datetime, time
 from typing import Any
 
 from vinemark.core.course.course import Records
-from vinemark.core.course.read import read_records, write_records
+from vinemark.core.course.read_records import read_records
+from vinemark.core.course.write import write_records
 from vinemark.core.submit.file_layout import FileLayout
 from vinemark.core.submit.hours import OfficeHours, Transfer, Window
 from vinemark.core.submit.roster_changes import Mending

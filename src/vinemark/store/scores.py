@@ -6,7 +6,8 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 from vinemark.core.course.course import Cell
-from vinemark.core.course.read import read_cell, write_cell
+from vinemark.core.course.read import read_cell
+from vinemark.core.course.write import write_cell
 from vinemark.store.database import Connection, Row
 from vinemark.store.history import Act, AlreadyDoneError, writing
 

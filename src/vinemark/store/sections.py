@@ -6,7 +6,8 @@ from dataclasses import dataclass
 from datetime import date, datetime
 
 from vinemark.core.course.course import Course, SectionName, Settled, Student, Term
-from vinemark.core.course.read import read_records, read_settled, write_cell, write_records, write_settled
+from vinemark.core.course.read_records import read_records, read_settled
+from vinemark.core.course.write import write_cell, write_records, write_settled
 from vinemark.core.plan.plan import Plan
 from vinemark.store.database import Connection, Row
 from vinemark.store.history import Act, stamp, writing

@@ -7,7 +7,7 @@ from datetime import datetime
 from typing import Any, NamedTuple
 
 from vinemark.core.course.course import Run
-from vinemark.core.submit.rows import HeldRow, digest, held_row, row_values, text_digest
+from vinemark.core.submit.grade_row import HeldRow, digest, held_row, row_values, text_digest
 from vinemark.store.database import Connection, Row, transaction
 from vinemark.store.history import Act, ChangedSinceError, stamp, writing
 

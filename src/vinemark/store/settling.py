@@ -4,7 +4,7 @@ import json
 from collections.abc import Mapping, Sequence
 
 from vinemark.core.course.course import Settled, Student
-from vinemark.core.course.read import write_settled
+from vinemark.core.course.write import write_settled
 from vinemark.store.database import Connection
 from vinemark.store.history import Act, writing
 from vinemark.store.sections import insert_students

@@ -3,7 +3,9 @@
 import json
 from dataclasses import replace
 
-from vinemark.core.course.read import NumberText, read_plan, write_plan
+from vinemark.core.base.refused import NumberText
+from vinemark.core.course.read_plan import read_plan
+from vinemark.core.course.write import write_plan
 from vinemark.core.plan.plan import Plan
 
 

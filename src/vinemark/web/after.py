@@ -11,10 +11,11 @@ from flask_login import current_user
 
 from vinemark.core.after.grade_change import GradeChange, new_grade
 from vinemark.core.after.incompletes import Incomplete, diary
+from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import Student
-from vinemark.core.course.read import Refused
-from vinemark.core.settle import settling
-from vinemark.core.submit.rows import sending_row, text_digest
+from vinemark.core.grade.codes import codes_for, needs_of
+from vinemark.core.scores.last_work import last_work
+from vinemark.core.submit.grade_row import sending_row, text_digest
 from vinemark.exchange import archive, course_file
 from vinemark.store import archives, grade_changes
 from vinemark.store.history import AlreadyDoneError, ChangedSinceError
@@ -61,9 +62,9 @@ def _page(
         chosen=chosen,
         typed=typed,
         refused=refused,
-        needs=settling.needs_of(course, typed.get("grade", "").strip()),
-        codes=settling.codes_for(course, course.grading_basis(chosen.id)) if chosen else [],
-        suggestion=settling.last_work(course, chosen.id, found.as_of) if chosen else None,
+        needs=needs_of(course, typed.get("grade", "").strip()),
+        codes=codes_for(course, course.grading_basis(chosen.id)) if chosen else [],
+        suggestion=last_work(course, chosen.id, found.as_of) if chosen else None,
         students=course.enrolled() if found.posted_at else [],
         # An answer that comes in while the form is filled in must not touch what was typed.
         ask=ask and chosen is None and _stale(found),

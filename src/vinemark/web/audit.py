@@ -10,7 +10,7 @@ from vinemark.core.audit.accept import facts_of, reason_to_stand
 from vinemark.core.audit.cutoffs import class_figures, moved_cutoffs
 from vinemark.core.audit.finding import Facts
 from vinemark.core.audit.fix import Mend, mend_of
-from vinemark.core.course.read import Refused
+from vinemark.core.base.refused import Refused
 from vinemark.core.grade.calculation import Grade
 from vinemark.core.grade.class_columns import grades_of
 from vinemark.core.grade.distribution import strip

@@ -17,13 +17,14 @@ from vinemark.core.after.grade_change import GradeChange
 from vinemark.core.audit import Finding, as_json, audit
 from vinemark.core.audit.accept import Weighed, weigh
 from vinemark.core.course.course import RUNS, Cell, Course, Run, Student
-from vinemark.core.course.read import write_cell
+from vinemark.core.course.write import write_cell
 from vinemark.core.grade.calculation import Grade
 from vinemark.core.grade.class_columns import grades_of
+from vinemark.core.submit.grade_row import HeldRow
 from vinemark.core.submit.hours import Gate, OfficeHours, gate
 from vinemark.core.submit.progress import Node, Sent, stem
 from vinemark.core.submit.roster_changes import RosterChange, roster_changes
-from vinemark.core.submit.rows import HeldRow, midterm_findings
+from vinemark.core.submit.rows import midterm_findings
 from vinemark.core.syllabus.compare import notes as matching
 from vinemark.delivery import Courier
 from vinemark.exchange import course_file

@@ -7,11 +7,11 @@ from datetime import date
 from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
+from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import RUNS, SectionName, Student, Term
-from vinemark.core.course.read import Refused
 from vinemark.core.plan.edit import empty_plan
+from vinemark.core.submit.grade_row import text_digest
 from vinemark.core.submit.progress import Mark, RunFacts, left_words, marks
-from vinemark.core.submit.rows import text_digest
 from vinemark.core.syllabus import read_syllabus
 from vinemark.delivery import Courier, keep_pulled
 from vinemark.exchange import archive, course_file, oneroster

@@ -4,7 +4,7 @@ from flask import Blueprint, request
 from flask.typing import ResponseReturnValue
 
 from vinemark.core.audit.outside_totals import compare
-from vinemark.core.course.read import Refused
+from vinemark.core.base.refused import Refused
 from vinemark.exchange.score_file import read_file
 from vinemark.exchange.totals_file import read_totals
 from vinemark.web.context import page, require_sign_in, standing

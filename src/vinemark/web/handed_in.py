@@ -7,7 +7,7 @@ from contextlib import suppress
 from flask import Blueprint, Response, abort, render_template, request
 from flask.typing import ResponseReturnValue
 
-from vinemark.core.submit.rows import ProofLine, code_column, proof_lines
+from vinemark.core.submit.proof import ProofLine, code_column, proof_lines
 from vinemark.exchange import office_file
 from vinemark.exchange.proof_csv import comparison_csv, proof_csv
 from vinemark.store import registrar, sendings

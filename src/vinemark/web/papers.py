@@ -7,8 +7,8 @@ from flask import Blueprint, Response, abort, render_template, request
 from flask.typing import ResponseReturnValue
 
 from vinemark.core.audit import CHECKS, counts
+from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import Student
-from vinemark.core.course.read import Refused
 from vinemark.core.grade.calculation import grade_of
 from vinemark.core.grade.contributions import bars
 from vinemark.core.grade.steps import working

@@ -9,16 +9,17 @@ from flask import Blueprint, abort, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
 from vinemark.core.base.number import NotANumber, exact_text, parse_ratio
-from vinemark.core.course.read import Refused
+from vinemark.core.base.refused import Refused
 from vinemark.core.grade.distribution import strip
 from vinemark.core.grade.examples import basis_choices, extra_words
-from vinemark.core.grade.letters import letter_for, rounded_percent, row_faults, scale_faults
+from vinemark.core.grade.letters import letter_for, rounded_percent
 from vinemark.core.grade.preview import rehearse, touches_grades
 from vinemark.core.plan import edit, items
 from vinemark.core.plan.copy import copied
 from vinemark.core.plan.diff import DiffLine, compare
 from vinemark.core.plan.plan import Plan
 from vinemark.core.plan.ribbon import Ribbon, ribbon
+from vinemark.core.plan.scale import row_faults, scale_faults
 from vinemark.core.plan.sentences import (
     basis_words,
     category_phrases,

@@ -8,7 +8,7 @@ from typing import Any
 from flask import Flask
 
 from vinemark.core.base.number import exact_text, fixed
-from vinemark.core.course.read import write_cell
+from vinemark.core.course.write import write_cell
 from vinemark.core.grade.steps import percent_text
 from vinemark.core.syllabus.written import number_text
 from vinemark.web.context import new_key, settings

@@ -6,7 +6,7 @@ from hashlib import sha256
 from flask import Blueprint, abort, redirect, request, url_for
 from flask.typing import ResponseReturnValue
 
-from vinemark.core.course.read import Refused
+from vinemark.core.base.refused import Refused
 from vinemark.exchange.score_file import CellChange, FileTable, ScoreFile, compare, decided, read_file, shown
 from vinemark.exchange.score_matching import NOBODY, Matching, shape_of
 from vinemark.store import files

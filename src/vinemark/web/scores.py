@@ -8,8 +8,8 @@ from dataclasses import asdict
 from flask import Blueprint, abort, get_template_attribute, jsonify, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
+from vinemark.core.base.refused import Refused, day
 from vinemark.core.course.course import Student
-from vinemark.core.course.read import Refused, day
 from vinemark.core.grade.calculation import grade_of
 from vinemark.core.grade.contributions import bars
 from vinemark.core.grade.distribution import strip

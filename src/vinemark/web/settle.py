@@ -10,12 +10,14 @@ from flask.typing import ResponseReturnValue
 from vinemark.core.after.drift import Moved, moved
 from vinemark.core.audit import Finding
 from vinemark.core.audit.finding import stops_by_student
+from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import RosterEntry, Settled, Student
-from vinemark.core.course.read import Refused
 from vinemark.core.grade.calculation import Grade
+from vinemark.core.grade.codes import codes_for, computed_code, needs_of
 from vinemark.core.plan.plan import Item
+from vinemark.core.scores.last_work import last_work
 from vinemark.core.settle import settling
-from vinemark.core.settle.settling import computed_code
+from vinemark.core.settle.same_place import refuse_unseen, same_place
 from vinemark.exchange import course_file
 from vinemark.store import opened, sendings
 from vinemark.store import settling as store
@@ -84,7 +86,7 @@ def _page(found: Standing, refused: tuple[str, Refused] | None = None) -> Respon
         enrolled_count=sum(line.status == "enrolled" for line in lines),
         moved=_moved(found),
         missing=[entry for entry in found.course.not_in_section() if entry.status == "enrolled"],
-        codes={basis: settling.codes_for(found.course, basis) for basis in ("letter", "pass")},
+        codes={basis: codes_for(found.course, basis) for basis in ("letter", "pass")},
         letter_counts=settling.letter_counts(found.run_course),
         raised=[line for line in lines if line.status == "enrolled" and line.differs],
         records=found.course.records,
@@ -120,12 +122,12 @@ def _line(
         computed=computed_code(course, student.id, grade),
         settled=settled,
         typed=typed,
-        needs=settling.needs_of(course, code),
+        needs=needs_of(course, code),
         status="set aside" if student.set_aside else course.status(student) or "not on the roster",
         basis=course.grading_basis(student.id),
         stops=stops,
         flags=[f for f in _flags(found) if f.student == student.id and f.code != "unsettled"],
-        suggestion=settling.last_work(course, student.id, today),
+        suggestion=last_work(course, student.id, today),
         refused=mine,
         others=_others(found, student, code) if mine and mine.place == "fair" else 0,
     )
@@ -138,7 +140,7 @@ def _flags(found: Standing) -> Sequence[Finding]:
 def _others(found: Standing, student: Student, code: str) -> int:
     """How many stand in the same place, for the tick that says they were seen."""
     made = settling.typed_code(found.run_course, student.id, code)
-    return len(settling.same_place(found.run_course, found.run_grades, student.id, made))
+    return len(same_place(found.run_course, found.run_grades, student.id, made))
 
 
 @blueprint.post("/student/<student_id>")
@@ -168,8 +170,8 @@ def _typed_settled(found: Standing, student: Student) -> Settled | None:
     )
     before = course.settled.get(student.id)
     if before is None or before.grade != made.grade:
-        others = settling.same_place(course, grades, student.id, made.grade)
-        settling.refuse_unseen(others, form.get("seen", ""))
+        others = same_place(course, grades, student.id, made.grade)
+        refuse_unseen(others, form.get("seen", ""))
     return made
 
 

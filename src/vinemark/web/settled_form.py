@@ -4,8 +4,8 @@ from datetime import date
 
 from flask import request
 
+from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import Settled
-from vinemark.core.course.read import Refused
 
 
 def fields_of(settled: Settled | None) -> dict[str, str]:

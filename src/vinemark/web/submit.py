@@ -10,20 +10,12 @@ from flask import Blueprint, abort, redirect, request, url_for
 from flask.typing import ResponseReturnValue
 
 from vinemark.core.audit import Finding
-from vinemark.core.course.read import Refused
+from vinemark.core.base.refused import Refused
+from vinemark.core.submit.compare import Line, compare
+from vinemark.core.submit.grade_row import HeldRow
 from vinemark.core.submit.hours import Dial, Gate, dial
 from vinemark.core.submit.roster_changes import mending, rule_changes
-from vinemark.core.submit.rows import (
-    AtTheOffice,
-    HeldRow,
-    Line,
-    Row,
-    compare,
-    left,
-    plan_stops,
-    sendable,
-    submission_rows,
-)
+from vinemark.core.submit.rows import AtTheOffice, Row, left, plan_stops, sendable, submission_rows
 from vinemark.delivery import Courier, Outcome
 from vinemark.exchange import course_file, office_file
 from vinemark.office.client import OFFICE_TROUBLE

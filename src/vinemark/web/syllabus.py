@@ -7,7 +7,7 @@ from typing import Any
 from flask import Blueprint, abort, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
-from vinemark.core.course.read import Refused
+from vinemark.core.base.refused import Refused
 from vinemark.core.plan.plan import Plan
 from vinemark.core.plan.sentences import plan_text
 from vinemark.core.syllabus import Reading, read_syllabus

@@ -7,8 +7,8 @@ from datetime import date
 from vinemark.core.after.grade_change import GradeChange
 from vinemark.core.course.course import Course
 from vinemark.core.grade.class_columns import grades_of
-from vinemark.core.settle.settling import computed_code
-from vinemark.core.submit.rows import HeldRow, sending_row
+from vinemark.core.grade.codes import computed_code
+from vinemark.core.submit.grade_row import HeldRow, sending_row
 
 
 @dataclass(frozen=True)

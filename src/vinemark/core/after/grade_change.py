@@ -4,10 +4,11 @@ from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Any, Literal
 
+from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import Course, Settled
-from vinemark.core.course.read import Refused
-from vinemark.core.settle.settling import needs_of, settle_one, typed_code
-from vinemark.core.submit.rows import HeldRow, row_values, sending_row, text_digest
+from vinemark.core.grade.codes import needs_of
+from vinemark.core.settle.settling import settle_one, typed_code
+from vinemark.core.submit.grade_row import HeldRow, row_values, sending_row, text_digest
 
 State = Literal["waiting", "sent", "granted", "refused", "not taken"]
 LONGEST = 2000

@@ -7,8 +7,8 @@ from typing import Literal
 
 from vinemark.core.after.grade_change import GradeChange
 from vinemark.core.course.course import Course
-from vinemark.core.settle.settling import needs_of
-from vinemark.core.submit.rows import HeldRow
+from vinemark.core.grade.codes import needs_of
+from vinemark.core.submit.grade_row import HeldRow
 
 State = Literal["not sent", "open", "past", "asked", "finished", "fallen back"]
 

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from hashlib import sha256
 
 from vinemark.core.audit.finding import Finding
-from vinemark.core.course.read import Refused
+from vinemark.core.base.refused import Refused
 
 LONGEST = 500
 

@@ -7,11 +7,11 @@ from fractions import Fraction
 from statistics import median
 
 from vinemark.core.base.number import NotANumber, exact_text, fixed, parse_ratio
+from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import Course
-from vinemark.core.course.read import Refused
 from vinemark.core.grade.calculation import Grade
-from vinemark.core.grade.letters import scale_faults, sorted_scale
 from vinemark.core.plan.plan import Plan, ScaleRow
+from vinemark.core.plan.scale import scale_faults, sorted_scale
 
 
 @dataclass(frozen=True)

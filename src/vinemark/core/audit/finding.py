@@ -10,8 +10,8 @@ from typing import Literal
 from vinemark.core.course.course import Course, Student
 from vinemark.core.grade.calculation import Grade
 from vinemark.core.grade.class_columns import grades_of
-from vinemark.core.grade.letters import scale_faults
 from vinemark.core.plan.plan import Category, Item
+from vinemark.core.plan.scale import scale_faults
 from vinemark.core.syllabus import Reading, read_syllabus
 
 Level = Literal["stop", "look", "note"]

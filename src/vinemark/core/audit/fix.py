@@ -9,10 +9,11 @@ from vinemark.core.audit.finding import Finding
 from vinemark.core.base.number import exact_text
 from vinemark.core.course.course import Cell, Course, Settled
 from vinemark.core.grade.calculation import grade_of
+from vinemark.core.grade.codes import computed_code
 from vinemark.core.plan.edit import change_category, set_rule
 from vinemark.core.plan.items import file_item
 from vinemark.core.plan.plan import HUNDRED, Category, Item, Plan, weight_total
-from vinemark.core.settle.settling import computed_code, last_work
+from vinemark.core.scores.last_work import last_work
 
 
 @dataclass(frozen=True)

@@ -12,17 +12,9 @@ from functools import cached_property
 from typing import Literal
 
 from vinemark.core.course.course import Cell, Course
-from vinemark.core.grade.category import (
-    BlanksAs,
-    CategoryWork,
-    Numbers,
-    Outcome,
-    common_denominator,
-    factor,
-    numbers_of,
-    size_of,
-)
+from vinemark.core.grade.category import BlanksAs, CategoryWork, Numbers, Outcome, common_denominator, numbers_of
 from vinemark.core.grade.letters import Letters, rounded_percent
+from vinemark.core.plan.amounts import factor, size_of
 from vinemark.core.plan.plan import HUNDRED, Basis, Category, Item, Plan
 
 State = Literal["kept", "dropped_lowest", "dropped_highest", "waiting", "exempt", "planned", "extra"]

@@ -6,8 +6,8 @@ from fractions import Fraction
 
 from vinemark.core.base.number import exact_text, fixed
 from vinemark.core.grade.calculation import Grade
-from vinemark.core.grade.letters import scale_faults, sorted_scale
 from vinemark.core.plan.plan import Plan
+from vinemark.core.plan.scale import scale_faults, sorted_scale
 
 BIN = 13
 """Thousandths of the strip that one dot takes."""

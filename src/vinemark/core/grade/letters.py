@@ -1,57 +1,13 @@
-"""The letter scale: its faults, the letter of a percent, the cutoffs around it."""
+"""The letter of a percent, and the cutoffs around it."""
 
-from collections.abc import Sequence
 from fractions import Fraction
-from typing import NamedTuple, TypeVar
+from typing import NamedTuple
 
-from vinemark.core.base.number import exact_text, round_half_up
-from vinemark.core.plan.plan import Plan, Rounding, ScaleRow
+from vinemark.core.base.number import round_half_up
+from vinemark.core.plan.plan import Plan, Rounding
+from vinemark.core.plan.scale import scale_faults, sorted_scale
 
 NEAR = Fraction(1, 2)
-
-
-def scale_faults(scale: Sequence[ScaleRow]) -> list[str]:
-    """What is wrong with a scale, in words; empty for a sound one (and for none at all)."""
-    faults: list[str] = []
-    if not scale:
-        return faults
-    letters = [row.letter for row in scale]
-    cutoffs = [row.cutoff for row in scale]
-    if 0 not in cutoffs:
-        faults.append("the scale has no row from 0")
-    faults += [f"the letter {x} stands twice" for x in _twice(letters)]
-    faults += [f"the cutoff {exact_text(x)} stands twice" for x in _twice(cutoffs)]
-    return faults
-
-
-def row_faults(scale: Sequence[ScaleRow]) -> dict[int, str]:
-    """What is wrong at each row (by its place), in words: repeats, rows out of order, a hole at the bottom."""
-    faults: dict[int, str] = {}
-    letters, cutoffs = [row.letter for row in scale], [row.cutoff for row in scale]
-    falling = len(cutoffs) < 2 or cutoffs[0] >= cutoffs[-1]
-    for place, row in enumerate(scale):
-        if row.letter in letters[:place]:
-            faults[place] = f"{row.letter} stands above already"
-        elif row.cutoff in cutoffs[:place]:
-            faults[place] = f"overlaps {letters[cutoffs.index(row.cutoff)]}: the same cutoff"
-        elif place and (row.cutoff > cutoffs[place - 1]) == falling:
-            faults[place] = f"out of order: {'above' if falling else 'below'} {letters[place - 1]}"
-    if scale and 0 not in cutoffs:
-        lowest = cutoffs.index(min(cutoffs))
-        faults.setdefault(lowest, f"a hole: no letter below {exact_text(min(cutoffs))}")
-    return faults
-
-
-T = TypeVar("T")
-
-
-def _twice(values: Sequence[T]) -> list[T]:
-    return [v for i, v in enumerate(values) if values.index(v) < i]
-
-
-def sorted_scale(scale: Sequence[ScaleRow]) -> list[ScaleRow]:
-    """Rows from the highest cutoff down."""
-    return sorted(scale, key=lambda row: row.cutoff, reverse=True)
 
 
 def rounded_percent(rounding: Rounding | None, percent: Fraction) -> Fraction | None:

@@ -8,8 +8,8 @@ from fractions import Fraction
 from vinemark.core.course.course import Course, Student
 from vinemark.core.grade.calculation import Grade
 from vinemark.core.grade.class_columns import grades_of
-from vinemark.core.grade.letters import sorted_scale
 from vinemark.core.plan.plan import Plan
+from vinemark.core.plan.scale import sorted_scale
 
 
 @dataclass(frozen=True)

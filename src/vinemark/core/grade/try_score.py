@@ -9,8 +9,8 @@ from vinemark.core.base.number import exact_text
 from vinemark.core.course.course import Cell, Course
 from vinemark.core.grade.calculation import Calculator, Grade
 from vinemark.core.grade.category import common_denominator
-from vinemark.core.grade.letters import sorted_scale
 from vinemark.core.plan.plan import Item
+from vinemark.core.plan.scale import sorted_scale
 
 TENTH = Fraction(1, 10)
 

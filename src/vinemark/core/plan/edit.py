@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 from fractions import Fraction
 from typing import TypeVar
 
-from vinemark.core.course.read import Refused, above_zero, count, number, one_of, ratio
+from vinemark.core.base.refused import Refused, above_zero, count, number, one_of, ratio
 from vinemark.core.plan.plan import (
     BASES,
     BLANKS,
@@ -57,9 +57,6 @@ def typed_number(typed: str, place: str) -> str:
 def read_weight(typed: str) -> Fraction:
     """A weight as typed: '20', '20%', '100/3'."""
     return ratio(typed_number(typed, "weight"), "weight")
-
-
-# --- categories -------------------------------------------------------------------------------
 
 
 def add_category(plan: Plan, name: str, weight: str, used: Collection[str] = ()) -> Plan:
@@ -183,9 +180,6 @@ def new_id(prefix: str, taken: Collection[str]) -> str:
     """An id that nothing in the plan has, nor anything that ever was in it (`taken`)."""
     numbers = [int(found[1]) for name in taken if (found := re.fullmatch(rf"{prefix}([0-9]{{1,9}})", name))]
     return f"{prefix}{max(numbers, default=0) + 1}"
-
-
-# --- the whole plan ---------------------------------------------------------------------------
 
 
 def set_basis(plan: Plan, basis: str) -> Plan:

@@ -10,7 +10,7 @@ from datetime import date, timedelta
 from fractions import Fraction
 
 from vinemark.core.base.names import singular
-from vinemark.core.course.read import Refused, above_zero, count, day, number, ratio
+from vinemark.core.base.refused import Refused, above_zero, count, day, number, ratio
 from vinemark.core.plan.edit import add_category, change_category, clean_name, moved_row, new_id, typed_number
 from vinemark.core.plan.plan import HUNDRED, Category, Item, Plan
 
@@ -175,9 +175,6 @@ def _known_item(plan: Plan, item_id: str) -> Item:
     if item is None:
         raise Refused("item", "this item is no longer in the plan")
     return item
-
-
-# --- several together -------------------------------------------------------------------------
 
 
 @dataclass(frozen=True)

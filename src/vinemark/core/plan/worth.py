@@ -7,7 +7,7 @@ from itertools import groupby
 
 from vinemark.core.base.number import exact_text, trimmed
 from vinemark.core.course.course import Course
-from vinemark.core.grade.category import blank_counts, size_of
+from vinemark.core.plan.amounts import blank_counts, size_of
 from vinemark.core.plan.plan import HUNDRED, Category, Item, Plan, points_total
 
 

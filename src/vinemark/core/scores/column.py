@@ -7,11 +7,11 @@ from fractions import Fraction
 from typing import Literal
 
 from vinemark.core.base.number import exact_text
+from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import Cell, Course
-from vinemark.core.course.read import Refused
 from vinemark.core.grade.class_columns import grades_of
-from vinemark.core.grade.letters import sorted_scale
 from vinemark.core.plan.plan import Item
+from vinemark.core.plan.scale import sorted_scale
 from vinemark.core.scores.typed_score import read_entry
 
 Action = Literal["everyone", "blanks", "missing", "exempt", "add", "maximum"]

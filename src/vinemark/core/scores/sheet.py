@@ -8,7 +8,7 @@ from math import lcm
 
 from vinemark.core.base.number import fixed, trimmed
 from vinemark.core.course.course import Cell, Course, Student
-from vinemark.core.course.read import write_cell
+from vinemark.core.course.write import write_cell
 from vinemark.core.grade.calculation import Grade, State, grade_of
 from vinemark.core.grade.class_columns import grades_of
 from vinemark.core.grade.letters import Letters, rounded_percent

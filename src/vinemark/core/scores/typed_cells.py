@@ -3,8 +3,9 @@
 from collections.abc import Iterable
 from dataclasses import dataclass, field
 
+from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import Cell, Course
-from vinemark.core.course.read import Refused, write_cell
+from vinemark.core.course.write import write_cell
 from vinemark.core.scores.typed_score import read_entry
 
 

@@ -6,8 +6,8 @@ from dataclasses import dataclass
 from fractions import Fraction
 
 from vinemark.core.base.number import NotANumber, exact_text, parse_decimal
+from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import Cell, Mark
-from vinemark.core.course.read import Refused
 from vinemark.core.plan.plan import HUNDRED, Item, ScaleRow
 
 MARKS: tuple[Mark, ...] = ("missing", "exempt")

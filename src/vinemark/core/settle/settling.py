@@ -1,68 +1,13 @@
 """Settling: from the computed grade to the code handed in, with what the office needs beside it."""
 
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping
 from datetime import date
-from fractions import Fraction
 
-from vinemark.core.course.course import CodeRule, Course, GradingBasis, Need, Settled, Student
-from vinemark.core.course.read import Refused
+from vinemark.core.base.refused import Refused
+from vinemark.core.course.course import Course, GradingBasis, Settled
 from vinemark.core.grade.calculation import Grade
-from vinemark.core.grade.letters import sorted_scale
-from vinemark.core.plan.plan import Item
-
-
-@dataclass(frozen=True)
-class PassCodes:
-    """The office's codes for the pass basis."""
-
-    passed: str | None
-    failed: str | None
-
-
-def pass_codes(course: Course) -> PassCodes:
-    """Which pass-basis code is which: the one that needs a last date of attendance is the no-pass code."""
-    rules = course.records.codes if course.records else ()
-    own = [r for r in rules if r.serves("pass") and set(r.basis) == {"pass"} and "fallback_grade" not in r.needs]
-    passed = [r.code for r in own if "last_attended" not in r.needs]
-    failed = [r.code for r in own if "last_attended" in r.needs]
-    return PassCodes(passed[0] if passed else None, failed[0] if failed else None)
-
-
-def passes(course: Course, letter: str) -> bool:
-    """Whether a letter passes: at or above `pass_from`, or without one, every letter but the lowest."""
-    letters = [row.letter for row in sorted_scale(course.plan.scale)]
-    if letter not in letters:
-        return False
-    pass_from = course.records.pass_from if course.records else None
-    if pass_from in letters:
-        return letters.index(letter) <= letters.index(pass_from)
-    return letter != letters[-1]
-
-
-def computed_code(course: Course, student_id: str, grade: Grade) -> str | None:
-    """The code that follows from the computed letter on the student's grading basis."""
-    if grade.letter is None:
-        return None
-    if course.grading_basis(student_id) == "letter":
-        return grade.letter
-    codes = pass_codes(course)
-    return codes.passed if passes(course, grade.letter) else codes.failed
-
-
-def codes_for(course: Course, basis: GradingBasis) -> list[CodeRule]:
-    """The codes an instructor may give on a basis: the office's, or the scale's letters without records."""
-    if course.records is None:
-        return [CodeRule(row.letter) for row in sorted_scale(course.plan.scale)]
-    return [rule for rule in course.records.codes if rule.serves(basis)]
-
-
-def needs_of(course: Course, code: str) -> tuple[Need, ...]:
-    """What the office needs beside a code; nothing at midterm."""
-    if course.run == "midterm":
-        return ()
-    rule = course.records.rule(code) if course.records else None
-    return rule.needs if rule else ()
+from vinemark.core.grade.codes import codes_for, computed_code, needs_of
+from vinemark.core.plan.scale import sorted_scale
 
 
 def take_as_computed(course: Course, grades: Mapping[str, Grade]) -> dict[str, Settled]:
@@ -152,49 +97,6 @@ def _refuse_dates(course: Course, typed: Settled) -> None:
         raise Refused("last_attended", f"must lie in the term, {term.starts} to {term.ends}")
     if typed.finish_by and typed.finish_by <= term.ends:
         raise Refused("finish_by", f"must be after the term’s end, {term.ends}")
-
-
-def same_place(course: Course, grades: Mapping[str, Grade], student_id: str, code: str) -> list[Student]:
-    """Who has as good a claim to a raised grade: enrolled students with the same computed letter, no lower percent,
-    on the same basis, and not settled as well; empty where the grade is not a raise."""
-    order = [row.letter for row in sorted_scale(course.plan.scale)]
-    mine = grades[student_id]
-    if code not in order or mine.letter not in order or order.index(code) >= order.index(mine.letter):
-        return []
-    better = frozenset(order[: order.index(code) + 1])
-    return [
-        other
-        for other in course.enrolled()
-        if other.id != student_id
-        and grades[other.id].letter == mine.letter
-        and (grades[other.id].percent or 0) >= (mine.percent or 0)
-        and course.grading_basis(other.id) == course.grading_basis(student_id)
-        and not (other.id in course.settled and course.settled[other.id].grade in better)
-    ]
-
-
-def refuse_unseen(others: Sequence[Student], seen: str) -> None:
-    """A raise waits until it was seen who stands in the same place; `seen` is how many were shown."""
-    if others and seen != str(len(others)):
-        names = ", ".join(s.plain_name for s in others[:6]) + (" …" if len(others) > 6 else "")
-        many = f"{len(others)} others stand" if len(others) > 1 else "1 other stands"
-        raise Refused("fair", f"{many} as high or higher with the same letter: {names}")
-
-
-def last_work(course: Course, student_id: str, as_of: date) -> Item | None:
-    """The latest dated item, due within the term and by the as-of day, with a score above 0."""
-    limit = min(as_of, course.term.ends)
-    dated = [
-        item
-        for _, item in course.plan.items()
-        if item.due is not None and course.term.starts <= item.due <= limit and _scored(course, student_id, item.id)
-    ]
-    return max(dated, key=lambda item: item.due or limit, default=None)
-
-
-def _scored(course: Course, student_id: str, item_id: str) -> bool:
-    cell = course.cell(student_id, item_id)
-    return isinstance(cell, Fraction) and cell > 0
 
 
 def letter_counts(course: Course) -> list[tuple[str, int]]:

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from datetime import date
 
-from vinemark.core.submit.rows import HeldRow
+from vinemark.core.submit.grade_row import HeldRow
 
 DATES = {"YYYY-MM-DD": "%Y-%m-%d", "MM/DD/YYYY": "%m/%d/%Y", "DD.MM.YYYY": "%d.%m.%Y"}
 ZERO_HOURS = "0.00"

@@ -10,7 +10,7 @@ from vinemark.core.audit import Finding, counts
 from vinemark.core.base.number import trimmed
 from vinemark.core.course.course import Course
 from vinemark.core.plan.plan import HUNDRED, weight_total
-from vinemark.core.submit.rows import HeldRow, sending_row
+from vinemark.core.submit.grade_row import HeldRow, sending_row
 
 StepName = Literal["plan", "scores", "audit", "settle", "submit"]
 STEPS: tuple[StepName, ...] = ("plan", "scores", "audit", "settle", "submit")

@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 from vinemark.core.course.course import Course, Records, RosterEntry, Student
-from vinemark.core.settle.settling import codes_for
+from vinemark.core.grade.codes import codes_for
 
 GONE = "no longer on the registrar’s roster"
 Kind = Literal["added", "gone", "withdrawn", "enrolled again", "auditing", "changed basis", "renamed"]

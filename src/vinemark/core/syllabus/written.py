@@ -57,9 +57,6 @@ def _clause(clause: Clause) -> Mapping[str, object]:
     }
 
 
-# --- read back --------------------------------------------------------------------------------
-
-
 def from_json(value: object) -> Reading:
     """A reading as it was written by `as_json`."""
     kept = cast(dict[str, Any], value)

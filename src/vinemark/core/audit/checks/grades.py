@@ -7,10 +7,12 @@ from fractions import Fraction
 from vinemark.core.audit.finding import Facts, Finding
 from vinemark.core.base.number import exact_text, fixed
 from vinemark.core.course.course import GRADING_BASES, CodeRule, Settled, Student
-from vinemark.core.grade.letters import NEAR, letter_for, next_letter, rounded_percent, sorted_scale
+from vinemark.core.grade.codes import passes
+from vinemark.core.grade.letters import NEAR, letter_for, next_letter, rounded_percent
 from vinemark.core.grade.steps import percent_text
 from vinemark.core.plan.plan import Plan
-from vinemark.core.settle.settling import last_work, passes
+from vinemark.core.plan.scale import sorted_scale
+from vinemark.core.scores.last_work import last_work
 
 Ranked = tuple[Student, int, Fraction]
 """A student, the place of the settled letter from the top of the scale, and the exact percent."""

@@ -10,9 +10,9 @@ from vinemark.core.base.names import plain, same_name, word_forms, words_of
 from vinemark.core.base.number import exact_text, fixed
 from vinemark.core.course.course import Student
 from vinemark.core.grade.category import CategoryWork, common_denominator, numbers_of
-from vinemark.core.grade.letters import scale_faults
 from vinemark.core.plan.plan import HUNDRED, Category, Item, Plan, weight_total
 from vinemark.core.plan.ribbon import weight_verdict
+from vinemark.core.plan.scale import scale_faults
 from vinemark.core.syllabus.compare.match import compare
 from vinemark.core.syllabus.compare.notes import difference
 

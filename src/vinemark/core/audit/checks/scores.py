@@ -8,7 +8,7 @@ from statistics import median
 from vinemark.core.audit.finding import Facts, Finding
 from vinemark.core.base.number import exact_text, fixed
 from vinemark.core.course.course import Student
-from vinemark.core.course.read import write_cell
+from vinemark.core.course.write import write_cell
 from vinemark.core.grade.letters import letter_for
 from vinemark.core.grade.steps import percent_text
 from vinemark.core.plan.plan import HUNDRED, Category, Item

@@ -6,7 +6,7 @@ from fractions import Fraction
 
 from vinemark.core.base.names import singular
 from vinemark.core.base.number import exact_text
-from vinemark.core.course.read import Refused
+from vinemark.core.base.refused import Refused
 from vinemark.core.plan.copy import copied
 from vinemark.core.plan.edit import change_category, delete_category, set_basis
 from vinemark.core.plan.items import TypedItem, add_item

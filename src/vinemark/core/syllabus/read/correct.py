@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 from fractions import Fraction
 from typing import Literal, cast
 
-from vinemark.core.course.read import Refused, count, number, ratio
+from vinemark.core.base.refused import Refused, count, number, ratio
 from vinemark.core.plan.edit import clean_name, typed_number
 from vinemark.core.plan.scale_text import read_scale
 from vinemark.core.syllabus.facts import Clause, Reading, SaidCategory, SaidRounding, SaidRow, Unread

@@ -10,8 +10,6 @@ from vinemark.core.syllabus.facts import SaidRounding
 from vinemark.core.syllabus.read.layout import Sentence
 from vinemark.core.syllabus.read.normal import Saying, saying, whole
 
-# --- rounding ---------------------------------------------------------------------------------
-
 ABOUT_GRADES = re.compile(
     r"\b(?:final|course|overall|semester|term|letter|your|total|"
     r"all)\b[a-z ,'-]{0,40}\b(?:grades?|averages?|percentages?|percents?|scores?|totals?|"
@@ -110,8 +108,6 @@ def _about_the_grade(text: str, sentence: Sentence) -> bool:
     return not ABOUT_WORK.search(text) or bool(re.search(r"\b(?:final|course|overall|letter|semester)\b", text))
 
 
-# --- missed work ------------------------------------------------------------------------------
-
 MISSED = re.compile(
     r"\bmiss(?:ed|ing|es)?\b|\bno longer (?:take|accept|read)|"
     r"\bnot (?:be )?(?:handed|turned|submitted|done|completed|given|"
@@ -137,8 +133,6 @@ def says_zero_for_blanks(text: str) -> bool:
     """Whether missed or unsubmitted work is said to score zero."""
     return bool(MISSED.search(text) and SURE_ZERO.search(text) and not NOT_BLANKS.search(text))
 
-
-# --- what no rule can hold --------------------------------------------------------------------
 
 UNREAD: Sequence[Saying] = (
     saying(r"\bif you\b.{0,90}\binstead\b", "if you finish a sixth job, you may hand that in instead of another"),
@@ -216,8 +210,6 @@ def holds_no_rule(sentence: Sentence) -> bool:
         return False
     return any(policy.pattern.search(sentence.text) for policy in UNREAD)
 
-
-# --- basis ------------------------------------------------------------------------------------
 
 BY_POINTS = re.compile(
     r"points? (?:you )?(?:have )?earn(?:ed)? (?:are )?divided|divided by|"

@@ -1,0 +1,191 @@
+"""What cannot be accepted, and the readers of single values that refuse it at its place.
+
+Numbers arrive as text (NumberText where a JSON file had a bare number), so that every digit is kept."""
+
+import re
+from collections.abc import Callable, Mapping, Sequence
+from datetime import date
+from fractions import Fraction
+from typing import TypeVar, cast
+
+from vinemark.core.base.number import MAX_DIGITS, NotANumber, parse_decimal, parse_ratio
+
+T = TypeVar("T")
+L = TypeVar("L", bound=str)
+
+
+class NumberText(str):
+    """The text of a bare JSON number, as it stood in the file."""
+
+
+class Refused(ValueError):
+    """What a file holds cannot be taken; `place` says where, `reason` why."""
+
+    def __init__(self, place: str, reason: str) -> None:
+        super().__init__(f"{place}: {reason}" if place else reason)
+        self.place = place
+        self.reason = reason
+
+
+class Keys:
+    """One JSON object being read: every key must be taken, an unknown one is refused."""
+
+    def __init__(self, value: object, place: str, known: Sequence[str]) -> None:
+        if not isinstance(value, Mapping):
+            raise Refused(place, "must be an object")
+        for key in value:
+            if key not in known:
+                raise Refused(_join(place, key), "unknown key")
+        self.value = cast(Mapping[str, object], value)
+        self.place = place
+
+    def at(self, key: str) -> str:
+        """The place of a key."""
+        return _join(self.place, key)
+
+    def needed(self, key: str, read: Callable[[object, str], T]) -> T:
+        """A key that must be there."""
+        if key not in self.value:
+            raise Refused(self.at(key), "is missing")
+        return read(self.value[key], self.at(key))
+
+    def given(self, key: str, read: Callable[[object, str], T], default: T) -> T:
+        """A key with a default that is not null: null is refused."""
+        return read(self.value[key], self.at(key)) if key in self.value else default
+
+    def maybe(self, key: str, read: Callable[[object, str], T]) -> T | None:
+        """A key whose default is null."""
+        value = self.value.get(key)
+        return None if value is None else read(value, self.at(key))
+
+
+def _join(place: str, key: str) -> str:
+    return f"{place}.{key}" if place else key
+
+
+def text(value: object, place: str) -> str:
+    """Text that is not empty."""
+    found = any_text(value, place)
+    if not found.strip():
+        raise Refused(place, "must not be empty")
+    return found
+
+
+def any_text(value: object, place: str) -> str:
+    """Text, which may be empty."""
+    if not isinstance(value, str) or isinstance(value, NumberText):
+        raise Refused(place, "must be a text")
+    if any("\ud800" <= sign <= "\udfff" for sign in value):
+        raise Refused(place, "holds half of a sign (a lone surrogate)")
+    return value
+
+
+def flag(value: object, place: str) -> bool:
+    """True or false."""
+    if not isinstance(value, bool):
+        raise Refused(place, "must be true or false")
+    return value
+
+
+def number(value: object, place: str) -> Fraction:
+    """A number >= 0, as text or as a JSON number."""
+    return _parsed(value, place, parse_decimal)
+
+
+def ratio(value: object, place: str) -> Fraction:
+    """A number >= 0, also a fraction of two whole numbers."""
+    return _parsed(value, place, parse_ratio)
+
+
+def above_zero(read: Callable[[object, str], Fraction]) -> Callable[[object, str], Fraction]:
+    """A reader that also refuses 0."""
+
+    def reader(value: object, place: str) -> Fraction:
+        found = read(value, place)
+        if found == 0:
+            raise Refused(place, "must be more than 0")
+        return found
+
+    return reader
+
+
+def _parsed(value: object, place: str, parse: Callable[[str], Fraction]) -> Fraction:
+    if not isinstance(value, str):
+        raise Refused(place, "must be a number")
+    try:
+        return _json_number(value) if isinstance(value, NumberText) else parse(value)
+    except NotANumber as error:
+        raise Refused(place, str(error)) from None
+
+
+def _json_number(value: str) -> Fraction:
+    match = re.fullmatch(r"(-?)([0-9]+)(?:\.([0-9]+))?(?:[eE]([+-]?[0-9]+))?", value, re.ASCII)
+    if match is None:
+        raise NotANumber("must be a number")
+    sign, whole, decimals, exponent = match[1], match[2], match[3] or "", match[4] or "0"
+    if len(exponent.lstrip("+-0")) > 4:
+        raise NotANumber(f"has more than {MAX_DIGITS} digits")
+    plain = _spelled_out(whole + decimals, len(whole) + int(exponent))
+    if sign and plain.strip("0.") != "":
+        raise NotANumber("must not be negative")
+    return parse_decimal(plain)
+
+
+def _spelled_out(digits: str, point: int) -> str:
+    """Digits with the decimal point after `point` of them, zeros filled in."""
+    if point <= 0:
+        return "0." + "0" * -point + digits
+    if point >= len(digits):
+        return digits + "0" * (point - len(digits))
+    return f"{digits[:point]}.{digits[point:]}"
+
+
+def count(value: object, place: str) -> int:
+    """A whole number >= 0, as number or text; '2.0' is refused."""
+    if not isinstance(value, str) or not re.fullmatch(r"[0-9]+", value, re.ASCII):
+        raise Refused(place, "must be a whole number, 0 or more")
+    if len(value) > MAX_DIGITS:
+        raise Refused(place, f"has more than {MAX_DIGITS} digits")
+    return int(value)
+
+
+def day(value: object, place: str) -> date:
+    """A date as YYYY-MM-DD."""
+    if isinstance(value, str) and re.fullmatch(r"[0-9]{4}-[0-9]{2}-[0-9]{2}", value, re.ASCII):
+        try:
+            return date.fromisoformat(value)
+        except ValueError:
+            pass
+    raise Refused(place, "must be a date as YYYY-MM-DD")
+
+
+def one_of(choices: tuple[L, ...]) -> Callable[[object, str], L]:
+    """A reader for one word of a list."""
+
+    def reader(value: object, place: str) -> L:
+        for choice in choices:
+            if value == choice and not isinstance(value, NumberText):
+                return choice
+        raise Refused(place, f"must be one of {', '.join(choices)}")
+
+    return reader
+
+
+def rows(read: Callable[[object, str], T]) -> Callable[[object, str], tuple[T, ...]]:
+    """A reader for a list."""
+
+    def reader(value: object, place: str) -> tuple[T, ...]:
+        if not isinstance(value, list):
+            raise Refused(place, "must be a list")
+        return tuple(read(entry, f"{place}[{i}]") for i, entry in enumerate(value))
+
+    return reader
+
+
+def refuse_repeat(ids: Sequence[str], place_of: Callable[[int], str]) -> None:
+    """Refuse the second of two equal ids, at its place."""
+    seen: set[str] = set()
+    for i, found in enumerate(ids):
+        if found in seen:
+            raise Refused(place_of(i), f"“{found}” is there twice")
+        seen.add(found)

@@ -1,0 +1,124 @@
+"""The plan of a course file: parsed JSON values to a Plan."""
+
+from vinemark.core.base.number import MAX_DIGITS
+from vinemark.core.base.refused import (
+    Keys,
+    Refused,
+    above_zero,
+    count,
+    day,
+    flag,
+    number,
+    one_of,
+    ratio,
+    refuse_repeat,
+    rows,
+    text,
+)
+from vinemark.core.plan import plan as p
+from vinemark.core.plan.scale import scale_faults
+
+_ITEM_KEYS = ("id", "name", "points", "extra", "share", "counts", "droppable", "due")
+_CATEGORY_KEYS = (
+    "id", "name", "weight", "extra", "split", "drop_lowest", "drop_highest", "keep_best",
+    "drop_by", "blanks", "ceiling", "items",
+)  # fmt: skip
+
+
+def read_plan(value: object, place: str = "plan") -> p.Plan:
+    """A plan; a broken scale is taken (the audit reports it)."""
+    keys = Keys(value, place, ("basis", "ceiling", "rounding", "scale", "categories"))
+    basis = keys.needed("basis", one_of(p.BASES))
+    plan = p.Plan(
+        basis=basis,
+        categories=keys.needed("categories", rows(_read_category)),
+        scale=keys.maybe("scale", rows(_read_scale_row)) or (),
+        rounding=keys.maybe("rounding", _read_rounding),
+        ceiling=keys.maybe("ceiling", number),
+    )
+    _refuse_weightless(plan, keys.at("categories"))
+    _refuse_repeats(plan, keys.at("categories"))
+    return plan
+
+
+def _refuse_weightless(plan: p.Plan, place: str) -> None:
+    if plan.basis != "weighted":
+        return
+    for i, category in enumerate(plan.categories):
+        if category.weight is None:
+            raise Refused(f"{place}[{i}].weight", "is missing: a weighted plan needs it")
+
+
+def _refuse_repeats(plan: p.Plan, place: str) -> None:
+    refuse_repeat([c_.id for c_ in plan.categories], lambda i: f"{place}[{i}].id")
+    places = [f"{place}[{i}].items[{j}].id" for i, c_ in enumerate(plan.categories) for j in range(len(c_.items))]
+    refuse_repeat([item.id for _, item in plan.items()], lambda i: places[i])
+
+
+def _read_category(value: object, place: str) -> p.Category:
+    keys = Keys(value, place, _CATEGORY_KEYS)
+    category = p.Category(
+        id=keys.needed("id", text),
+        name=keys.needed("name", text),
+        weight=keys.maybe("weight", ratio),
+        extra=keys.given("extra", flag, False),
+        split=keys.given("split", one_of(p.SPLITS), "by_points"),
+        drop_lowest=keys.given("drop_lowest", count, 0),
+        drop_highest=keys.given("drop_highest", count, 0),
+        keep_best=keys.maybe("keep_best", count),
+        drop_by=keys.given("drop_by", one_of(p.DROP_BYS), "helps_most"),
+        blanks=keys.given("blanks", one_of(p.BLANKS), "wait"),
+        ceiling=keys.maybe("ceiling", number),
+        items=keys.needed("items", rows(_read_item)) if "items" in keys.value else (),
+    )
+    _refuse_contradictions(category, place)
+    return category
+
+
+def _refuse_contradictions(category: p.Category, place: str) -> None:
+    if category.keep_best is not None and category.keep_best < 1:
+        raise Refused(f"{place}.keep_best", "must be 1 or more")
+    if category.keep_best is not None and category.drop_lowest > 0:
+        raise Refused(f"{place}.keep_best", "cannot stand beside drop_lowest")
+    if category.split == "own_shares":
+        for i, item in enumerate(category.items):
+            if item.share is None:
+                raise Refused(f"{place}.items[{i}].share", "is missing: own shares need one for every item")
+
+
+def _read_item(value: object, place: str) -> p.Item:
+    keys = Keys(value, place, _ITEM_KEYS)
+    return p.Item(
+        id=keys.needed("id", text),
+        name=keys.needed("name", text),
+        points=keys.needed("points", above_zero(number)),
+        extra=keys.given("extra", flag, False),
+        share=keys.maybe("share", above_zero(ratio)),
+        counts=keys.given("counts", flag, True),
+        droppable=keys.given("droppable", flag, True),
+        due=keys.maybe("due", day),
+    )
+
+
+def _read_scale_row(value: object, place: str) -> p.ScaleRow:
+    keys = Keys(value, place, ("letter", "from"))
+    return p.ScaleRow(keys.needed("letter", text), keys.needed("from", ratio))
+
+
+def _decimals(value: object, place: str) -> int:
+    found = count(value, place)
+    if found > MAX_DIGITS:
+        raise Refused(place, f"must be {MAX_DIGITS} or less")
+    return found
+
+
+def _read_rounding(value: object, place: str) -> p.Rounding:
+    keys = Keys(value, place, ("decimals", "letter_uses"))
+    return p.Rounding(keys.needed("decimals", _decimals), keys.needed("letter_uses", one_of(p.LETTER_USES)))
+
+
+def refuse_broken_scale(plan: p.Plan) -> None:
+    """Refuse a scale that gives no clear letter: what works with letters only calls this."""
+    faults = scale_faults(plan.scale)
+    if faults:
+        raise Refused("plan.scale", "; ".join(faults))

@@ -1,0 +1,74 @@
+"""The registrar's records and settled grades of a course file, from parsed JSON values."""
+
+from collections.abc import Mapping
+
+from vinemark.core.base.refused import Keys, Refused, any_text, count, day, flag, one_of, refuse_repeat, rows, text
+from vinemark.core.course import course as c
+
+_RECORD_KEYS = (
+    "roster", "codes", "incomplete_limit_days", "incomplete_fallback", "incomplete_finish_by",
+    "never_attended", "pass_from",
+)  # fmt: skip
+
+
+def read_records(value: object, place: str = "records") -> c.Records:
+    """The office's roster and rules."""
+    keys = Keys(value, place, _RECORD_KEYS)
+    records = c.Records(
+        roster=keys.given("roster", rows(_read_roster_entry), ()),
+        codes=keys.given("codes", rows(_read_code), ()),
+        incomplete_limit_days=keys.maybe("incomplete_limit_days", count),
+        incomplete_fallback=keys.maybe("incomplete_fallback", text),
+        incomplete_finish_by=keys.maybe("incomplete_finish_by", day),
+        never_attended=keys.given("never_attended", one_of(c.NEVER_ATTENDED), "first_day"),
+        pass_from=keys.maybe("pass_from", text),
+    )
+    refuse_repeat([r.id for r in records.roster], lambda i: f"{place}.roster[{i}].id")
+    refuse_repeat([r.code for r in records.codes], lambda i: f"{place}.codes[{i}].code")
+    return records
+
+
+def _read_roster_entry(value: object, place: str) -> c.RosterEntry:
+    keys = Keys(value, place, ("id", "family_name", "given_name", "status", "basis"))
+    return c.RosterEntry(
+        keys.needed("id", text),
+        keys.needed("family_name", text),
+        keys.needed("given_name", any_text),
+        keys.given("status", one_of(c.STATUSES), "enrolled"),
+        keys.given("basis", one_of(c.GRADING_BASES), "letter"),
+    )
+
+
+def _read_code(value: object, place: str) -> c.CodeRule:
+    keys = Keys(value, place, ("code", "basis", "needs", "office_only"))
+    return c.CodeRule(
+        keys.needed("code", text),
+        keys.given("basis", rows(one_of(c.GRADING_BASES)), ()),
+        keys.given("needs", rows(one_of(c.NEEDS)), ()),
+        keys.given("office_only", flag, False),
+    )
+
+
+def read_all_settled(keys: Keys, key: str, students: set[str]) -> dict[str, c.Settled]:
+    value = keys.value.get(key, {})
+    if not isinstance(value, Mapping):
+        raise Refused(key, "must be an object")
+    for student in value:
+        if student not in students:
+            raise Refused(f"{key}.{student}", "unknown student")
+    return {student: read_settled(entry, f"{key}.{student}") for student, entry in value.items()}
+_SETTLED_KEYS = ("grade", "reason", "last_attended", "fallback_grade", "finish_by", "never_attended", "owed")
+
+
+def read_settled(value: object, place: str) -> c.Settled:
+    """One settled grade."""
+    keys = Keys(value, place, _SETTLED_KEYS)
+    return c.Settled(
+        keys.needed("grade", text),
+        keys.maybe("reason", any_text),
+        keys.maybe("last_attended", day),
+        keys.maybe("fallback_grade", text),
+        keys.maybe("finish_by", day),
+        keys.given("never_attended", flag, False),
+        keys.maybe("owed", any_text),
+    )

@@ -1,0 +1,50 @@
+"""The letter scale: its order and its faults."""
+
+from collections.abc import Sequence
+from typing import TypeVar
+
+from vinemark.core.base.number import exact_text
+from vinemark.core.plan.plan import ScaleRow
+
+T = TypeVar("T")
+
+
+def scale_faults(scale: Sequence[ScaleRow]) -> list[str]:
+    """What is wrong with a scale, in words; empty for a sound one (and for none at all)."""
+    faults: list[str] = []
+    if not scale:
+        return faults
+    letters = [row.letter for row in scale]
+    cutoffs = [row.cutoff for row in scale]
+    if 0 not in cutoffs:
+        faults.append("the scale has no row from 0")
+    faults += [f"the letter {x} stands twice" for x in _twice(letters)]
+    faults += [f"the cutoff {exact_text(x)} stands twice" for x in _twice(cutoffs)]
+    return faults
+
+
+def row_faults(scale: Sequence[ScaleRow]) -> dict[int, str]:
+    """What is wrong at each row (by its place), in words: repeats, rows out of order, a hole at the bottom."""
+    faults: dict[int, str] = {}
+    letters, cutoffs = [row.letter for row in scale], [row.cutoff for row in scale]
+    falling = len(cutoffs) < 2 or cutoffs[0] >= cutoffs[-1]
+    for place, row in enumerate(scale):
+        if row.letter in letters[:place]:
+            faults[place] = f"{row.letter} stands above already"
+        elif row.cutoff in cutoffs[:place]:
+            faults[place] = f"overlaps {letters[cutoffs.index(row.cutoff)]}: the same cutoff"
+        elif place and (row.cutoff > cutoffs[place - 1]) == falling:
+            faults[place] = f"out of order: {'above' if falling else 'below'} {letters[place - 1]}"
+    if scale and 0 not in cutoffs:
+        lowest = cutoffs.index(min(cutoffs))
+        faults.setdefault(lowest, f"a hole: no letter below {exact_text(min(cutoffs))}")
+    return faults
+
+
+def _twice(values: Sequence[T]) -> list[T]:
+    return [v for i, v in enumerate(values) if values.index(v) < i]
+
+
+def sorted_scale(scale: Sequence[ScaleRow]) -> list[ScaleRow]:
+    """Rows from the highest cutoff down."""
+    return sorted(scale, key=lambda row: row.cutoff, reverse=True)

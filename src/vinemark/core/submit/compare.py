@@ -1,0 +1,26 @@
+"""What was submitted against what the registrar has, line by line."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from vinemark.core.submit.grade_row import HeldRow
+
+
+@dataclass(frozen=True)
+class Line:
+    """One line of the comparison of what was sent with what the office holds."""
+
+    student_id: str
+    sent: HeldRow | None
+    held: HeldRow | None
+
+    @property
+    def agrees(self) -> bool:
+        """Whether both sides say the same."""
+        return self.sent == self.held
+
+
+def compare(sent: Mapping[str, HeldRow], held: Mapping[str, HeldRow]) -> list[Line]:
+    """What was sent and what the office holds, line by line; a line that one side lacks counts as different."""
+    ids = [*sent, *(student for student in held if student not in sent)]
+    return [Line(student, sent.get(student), held.get(student)) for student in ids]

@@ -1,0 +1,63 @@
+"""The proof sheet and the column of codes, to compare by eye."""
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+
+from vinemark.core.base.number import fixed
+from vinemark.core.course.course import Course, Settled
+from vinemark.core.grade.calculation import Grade
+from vinemark.core.submit.rows import ASIDE, Row
+
+
+@dataclass(frozen=True)
+class ProofLine:
+    """One line of the proof sheet, as text."""
+
+    student_id: str
+    name: str
+    percent: str
+    letter: str
+    settled: str
+    beside: str
+    state: str
+
+
+def proof_lines(course: Course, rows: Iterable[Row], grades: Mapping[str, Grade]) -> list[ProofLine]:
+    """The proof sheet in the rows' order, which is the roster's."""
+    return [_proof_line(course, row, grades.get(row.student_id)) for row in rows]
+
+
+def _proof_line(course: Course, row: Row, grade: Grade | None) -> ProofLine:
+    percent = "" if grade is None or grade.percent is None else fixed(grade.percent, 2)
+    letter = (grade.letter or "") if grade else ""
+    settled = row.settled.grade if row.settled else ""
+    beside = beside_words(course, row.settled) if row.settled else ""
+    return ProofLine(row.student_id, row.name, percent, letter, settled, beside, row.state)
+
+
+def beside_words(course: Course, settled: Settled) -> str:
+    """What stands beside a settled grade, in words: 'last attended 2026-11-02', 'falls back to F, by 2027-12-01'."""
+    if course.run == "midterm":
+        return ""
+    parts = []
+    if settled.never_attended:
+        zero = course.records is not None and course.records.never_attended == "zero_hours"
+        parts.append("never attended" + (", zero hours" if zero else f", {course.term.starts.isoformat()}"))
+    elif settled.last_attended:
+        parts.append(f"last attended {settled.last_attended.isoformat()}")
+    if settled.fallback_grade:
+        parts.append(f"falls back to {settled.fallback_grade}")
+    if settled.finish_by:
+        parts.append(f"by {settled.finish_by.isoformat()}")
+    if settled.owed:
+        parts.append(f"owes {settled.owed}")
+    return ", ".join(parts)
+
+
+def code_column(course: Course, rows: Iterable[Row]) -> str:
+    """The settled codes alone, one line for each row of the office's roster and in its order; to be copied.
+
+    A line is empty where no code is due or none is settled; who is not on the roster has no line.
+    """
+    listed = [row for row in rows if course.records is None or course.records.entry(row.student_id)]
+    return "\n".join(row.settled.grade if row.settled and row.state not in ASIDE else "" for row in listed)
