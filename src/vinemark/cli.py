@@ -19,14 +19,13 @@ from flask import Flask
 from gunicorn.app.base import BaseApplication
 
 from vinemark import demo as demo_data
-from vinemark.core.audit import as_json as as_json_findings
-from vinemark.core.audit import audit
+from vinemark.core.audit import audit, findings_json
 from vinemark.core.base.refused import Refused
-from vinemark.core.base.refused import day as read_day
+from vinemark.core.base.refused import iso_day as read_day
 from vinemark.core.course.read_plan import refuse_broken_scale
 from vinemark.core.grade.results import results
 from vinemark.core.syllabus import read_syllabus
-from vinemark.core.syllabus.written import as_json
+from vinemark.core.syllabus.written import syllabus_json
 from vinemark.delivery import Postman
 from vinemark.exchange.archive import read as read_archive
 from vinemark.exchange.course_file import read_bytes
@@ -163,7 +162,7 @@ def audit_command(course_file: str, as_of: str | None) -> None:
     """Run every check of the audit on a course file and print what is found."""
     try:
         day = date.today() if as_of is None else read_day(as_of, "--as-of")
-        found = as_json_findings(audit(read_bytes(Path(course_file).read_bytes()), day))
+        found = findings_json(audit(read_bytes(Path(course_file).read_bytes()), day))
     except Refused as error:
         _fail(" ".join(str(error).split()))
     except OSError as error:
@@ -259,7 +258,7 @@ def read_syllabus_file(file: Path) -> None:
     except Refused as error:
         _fail(f"{file.name}: {error.reason}")
     else:
-        click.echo(json.dumps(as_json(read_syllabus(text)), ensure_ascii=False, indent=2))
+        click.echo(json.dumps(syllabus_json(read_syllabus(text)), ensure_ascii=False, indent=2))
 
 
 if __name__ == "__main__":

@@ -7,7 +7,7 @@ import pytest
 
 from tests.builders import AFTER, category, course, plan, roster
 from vinemark.core.after.drift import alarm, drifted, moved, official
-from vinemark.core.after.grade_change import GradeChange, State, evidence_values, new_grade, request_values
+from vinemark.core.after.grade_change import ChangeState, GradeChange, evidence_values, new_grade, request_values
 from vinemark.core.after.incompletes import diary
 from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import Course, RosterEntry, Settled
@@ -23,7 +23,7 @@ def klass(**settled: Settled) -> Course:
     return course(plan(category("100")), scores, roster("ada", "bo", "cy"), {**SETTLED, **settled})
 
 
-def change(state: State, old: HeldRow | None, new: str, key: str = "k", student: str = "ada") -> GradeChange:
+def change(state: ChangeState, old: HeldRow | None, new: str, key: str = "k", student: str = "ada") -> GradeChange:
     return GradeChange(
         1, key, student, old, HeldRow(student, new), Settled(new), "why", None, None, "Maren",
         datetime(2026, 12, 19, 9), state, owed=old.owed if old else None,

@@ -5,13 +5,13 @@ from datetime import date
 from fractions import Fraction
 
 from tests.builders import category, plan
-from vinemark.core.plan.diff import compare, plan_lines
+from vinemark.core.plan.diff import plan_differences, plan_lines
 
 PLAN = plan(category("10", "20", weight="40"), category("5", weight="60", prefix="j"))
 
 
 def changed_lines(first: object, second: object) -> list[tuple[str, str]]:
-    return [(line.side, line.text) for line in compare(first, second) if line.side != "both"]  # type: ignore[arg-type]
+    return [(line.side, line.text) for line in plan_differences(first, second) if line.side != "both"]  # type: ignore[arg-type]
 
 
 def test_every_item_has_a_line_and_equal_plans_no_difference() -> None:

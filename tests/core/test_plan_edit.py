@@ -8,7 +8,7 @@ from tests.builders import category, plan
 from vinemark.core.base.refused import Refused
 from vinemark.core.plan import edit, items
 from vinemark.core.plan.edit import TypedRow as Row
-from vinemark.core.plan.items import Together
+from vinemark.core.plan.items import GroupEdit
 from vinemark.core.plan.items import TypedItem as Typed
 from vinemark.core.plan.plan import Plan, weight_total
 from vinemark.core.plan.worth import cutoffs_in_points
@@ -215,7 +215,7 @@ def test_several_items_together() -> None:
     assert [i.label for i in of.categories[1].items] == ["", "L 1", "L 2", "L 3"]
     chosen = [i.id for i in of.categories[1].items if i.label]
     changed = items.change_items(
-        of, chosen, Together(points="25", days="-7", counts="no", protected="yes", extra="yes")
+        of, chosen, GroupEdit(points="25", days="-7", counts="no", protected="yes", extra="yes")
     )
     made = changed.categories[1].items[1]
     assert (made.points, str(made.due), made.counts, made.droppable, made.extra) == (
@@ -226,15 +226,15 @@ def test_several_items_together() -> None:
         True,
     )
     assert changed.categories[1].items[0] == of.categories[1].items[0]
-    moved = items.change_items(of, chosen, Together(category="c-i"))
+    moved = items.change_items(of, chosen, GroupEdit(category="c-i"))
     assert [i.name for i in moved.categories[0].items] == ["I 0", "Lab 1", "Lab 2", "Lab 3"]
     assert len(items.delete_items(of, chosen).categories[1].items) == 1
-    for bad, place in ((Together(points="0"), "points"), (Together(days="soon"), "days")):
+    for bad, place in ((GroupEdit(points="0"), "points"), (GroupEdit(days="soon"), "days")):
         with pytest.raises(Refused) as caught:
             items.change_items(of, chosen, bad)
         assert caught.value.place == place
     with pytest.raises(Refused):
-        items.change_items(of, [], Together())
+        items.change_items(of, [], GroupEdit())
     with pytest.raises(Refused):
         items.change_item(of, chosen[0], Typed("Lab", "5", label="a label much too long"))
 

@@ -11,7 +11,7 @@ from vinemark.core.grade.steps import working
 from vinemark.core.plan.plan import Category, Item, ScaleRow
 from vinemark.core.plan.ribbon import ribbon, weight_verdict
 from vinemark.core.plan.sentences import category_phrases, plan_text, sentence, surprises
-from vinemark.core.scores.typed_score import read_entry
+from vinemark.core.scores.typed_score import read_typed_score
 
 
 def said(of: Category, basis: str = "weighted") -> str:
@@ -116,7 +116,7 @@ QUIZ = Item("q", "Quiz", Fraction(10))
     ],
 )
 def test_a_typed_cell(typed: str, cell: object, remark: str) -> None:
-    entry = read_entry(typed, QUIZ)
+    entry = read_typed_score(typed, QUIZ)
     assert (entry.cell, entry.remark) == (cell, remark)
 
 
@@ -125,19 +125,19 @@ def test_a_typed_cell(typed: str, cell: object, remark: str) -> None:
 )
 def test_a_refused_cell_says_why(typed: str, reason: str) -> None:
     with pytest.raises(Refused) as caught:
-        read_entry(typed, QUIZ)
+        read_typed_score(typed, QUIZ)
     assert reason in caught.value.reason
 
 
 def test_a_letter_of_the_scale_is_taken_as_its_cutoff_and_said() -> None:
     """Arithmetic: a B from 80 is 8 of 10 points; a cutoff of 100/3 percent of 10 points has no end as a decimal."""
     scale = [ScaleRow("B", Fraction(80)), ScaleRow("X", Fraction(50)), ScaleRow("D", Fraction(100, 3))]
-    entry = read_entry("b", QUIZ, scale)
+    entry = read_typed_score("b", QUIZ, scale)
     assert (entry.cell, entry.remark) == (8, "B taken as its cutoff, 80%")
-    assert read_entry("x", QUIZ, scale).cell == 5
-    assert read_entry("exempt", QUIZ, scale).cell == "exempt"
+    assert read_typed_score("x", QUIZ, scale).cell == 5
+    assert read_typed_score("exempt", QUIZ, scale).cell == "exempt"
     with pytest.raises(Refused) as caught:
-        read_entry("D", QUIZ, scale)
+        read_typed_score("D", QUIZ, scale)
     assert "no end as a decimal" in caught.value.reason
 
 

@@ -3,11 +3,11 @@
 import pytest
 
 from vinemark.core.base.number import exact_text
-from vinemark.core.plan.scale_text import read_scale
+from vinemark.core.plan.scale_text import read_pasted_scale
 
 
 def rows(text: str) -> list[str]:
-    return [f"{r.letter} {exact_text(r.cutoff)}" for r in read_scale(text).rows]
+    return [f"{r.letter} {exact_text(r.cutoff)}" for r in read_pasted_scale(text).rows]
 
 
 FIVE = ["A 90", "B 80", "C 70", "D 60", "F 0"]
@@ -29,7 +29,7 @@ FIVE = ["A 90", "B 80", "C 70", "D 60", "F 0"]
 )
 def test_ways_of_printing_one_scale(text: str) -> None:
     assert rows(text) == FIVE
-    assert read_scale(text).unread == []
+    assert read_pasted_scale(text).unread == []
 
 
 def test_plus_minus_and_decimals() -> None:
@@ -37,6 +37,6 @@ def test_plus_minus_and_decimals() -> None:
 
 
 def test_what_is_no_row_is_said_and_not_guessed() -> None:
-    found = read_scale("Grades are final.\nA 90-100\nabout eighty for a B")
+    found = read_pasted_scale("Grades are final.\nA 90-100\nabout eighty for a B")
     assert [r.letter for r in found.rows] == ["A"]
     assert found.unread == ["Grades are final", "about eighty for a B"]

@@ -16,11 +16,19 @@ from vinemark.core.grade.codes import computed_code
 from vinemark.core.plan.plan import Category
 from vinemark.core.scores.last_work import last_work
 from vinemark.core.settle.settling import letter_counts, settle_one, still_open, take_as_computed
-from vinemark.core.submit.compare import compare
+from vinemark.core.submit.compare import compared_rows
 from vinemark.core.submit.grade_row import HeldRow, digest, sending_row
 from vinemark.core.submit.progress import Sent, stem
 from vinemark.core.submit.proof import code_column, proof_lines
-from vinemark.core.submit.rows import AtTheOffice, Row, left, midterm_findings, plan_stops, sendable, submission_rows
+from vinemark.core.submit.rows import (
+    AtTheOffice,
+    SubmitRow,
+    left,
+    midterm_findings,
+    plan_stops,
+    sendable,
+    submission_rows,
+)
 
 PLAN = plan(category("100"))
 PASS = {"bo": RosterEntry("bo", "Bo", "Mai", basis="pass")}
@@ -110,7 +118,7 @@ def test_the_last_work_is_the_latest_dated_one_with_a_score_above_0() -> None:
 SETTLED = {"ada": Settled("B"), "bo": Settled("P"), "cy": Settled("F")}
 
 
-def rows(of: Course, held: dict[str, HeldRow] | None = None, refused: dict[str, str] | None = None) -> list[Row]:
+def rows(of: Course, held: dict[str, HeldRow] | None = None, refused: dict[str, str] | None = None) -> list[SubmitRow]:
     return submission_rows(of, audit(of, AFTER, submitting=True), AtTheOffice(held or {}, refused or {}))
 
 
@@ -223,7 +231,7 @@ def test_the_digest_is_sha_256_of_the_rows_in_any_order() -> None:
 def test_reading_back_finds_every_difference() -> None:
     sent = {"a": HeldRow("a", "B"), "b": HeldRow("b", "C"), "c": HeldRow("c", "D")}
     held = {"a": HeldRow("a", "B"), "b": HeldRow("b", "D"), "d": HeldRow("d", "A")}
-    assert [(line.student_id, line.agrees) for line in compare(sent, held)] == [
+    assert [(line.student_id, line.agrees) for line in compared_rows(sent, held)] == [
         ("a", True), ("b", False), ("c", False), ("d", False),
     ]  # fmt: skip
 

@@ -14,7 +14,7 @@ from vinemark.core.syllabus.read.layout import Page, section_kind
 from vinemark.core.syllabus.read.naming import clean
 from vinemark.core.syllabus.read.normal import Saying, even, lowered, part_of, value_of
 from vinemark.core.syllabus.read.policies import NONE_ROUNDED, TO_PLACE, UNREAD
-from vinemark.core.syllabus.written import as_json, number_text
+from vinemark.core.syllabus.written import number_text, syllabus_json
 
 # Right among what was read, and read among what is stated.
 PRECISION, RECALL = Fraction(97, 100), Fraction(95, 100)
@@ -131,6 +131,6 @@ PIECES = st.sampled_from(
 @given(st.lists(PIECES, max_size=60).map(" ".join))
 @settings(deadline=None, max_examples=150)
 def test_any_text_is_read_without_a_failure(text: str) -> None:
-    found = as_json(read_syllabus(text))
+    found = syllabus_json(read_syllabus(text))
     assert found["format"] == "vine-mark-syllabus/1"
     assert all(0 <= line.start <= line.end <= len(text) for line in Page(text).lines)

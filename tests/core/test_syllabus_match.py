@@ -4,19 +4,19 @@ from dataclasses import replace
 from fractions import Fraction
 
 import pytest
+from vinemark.core.syllabus.compare.draft import drafted
+from vinemark.core.syllabus.compare.follow import follow, follow_all
+from vinemark.core.syllabus.compare.match import compare_rules
+from vinemark.core.syllabus.compare.notes import difference, match_plan, said_of
+from vinemark.core.syllabus.compare.shown import gap_question, reading_changes, stretches
 
 from tests.syllabus.documents import DOCUMENTS, Document
 from vinemark.core.base.refused import Refused
 from vinemark.core.plan.edit import add_category
 from vinemark.core.plan.plan import Plan, Rounding
 from vinemark.core.syllabus import Reading, SaidCategory, SaidRounding, SaidRow, read_syllabus
-from vinemark.core.syllabus.compare.draft import drafted
-from vinemark.core.syllabus.compare.follow import follow, follow_all
-from vinemark.core.syllabus.compare.match import compare
-from vinemark.core.syllabus.compare.notes import difference, match, said_of
-from vinemark.core.syllabus.compare.shown import changes, gap_question, stretches
 from vinemark.core.syllabus.read.correct import TypedFact, corrected, pointed
-from vinemark.core.syllabus.written import as_json, from_json
+from vinemark.core.syllabus.written import from_json, syllabus_json
 
 TEXT = next(d.text for d in DOCUMENTS if d.name == "table with pipes and a letter line")
 READING = read_syllabus(TEXT)
@@ -24,7 +24,7 @@ PLAN = drafted(READING)
 
 
 def open_rules(plan: Plan, reading: Reading = READING) -> list[tuple[str, str]]:
-    return [(rule.key, rule.state) for rule in compare(plan, reading) if rule.state != "agrees"]
+    return [(rule.key, rule.state) for rule in compare_rules(plan, reading) if rule.state != "agrees"]
 
 
 def test_a_plan_is_drafted_with_what_is_said() -> None:
@@ -41,7 +41,9 @@ def test_a_plan_is_drafted_with_what_is_said() -> None:
 def test_what_is_drafted_agrees_with_what_was_read(document: Document) -> None:
     """The draft says the same as the text; a scale in points needs items with points to stand on."""
     reading = read_syllabus(document.text)
-    left = {rule.name for rule in compare(drafted(reading), reading) if rule.state in {"differs", "not in the plan"}}
+    left = {
+        rule.name for rule in compare_rules(drafted(reading), reading) if rule.state in {"differs", "not in the plan"}
+    }
     assert left <= ({"scale"} if reading.scale_unit == "points" and not reading.categories else set())
 
 
@@ -139,13 +141,13 @@ def test_the_whole_plan_follows_and_keeps_ids_by_name() -> None:
 
 def test_a_note_stands_while_both_sides_say_the_same() -> None:
     plan = changed(0, weight=Fraction(25))
-    rule = next(r for r in compare(plan, READING) if r.state == "differs")
+    rule = next(r for r in compare_rules(plan, READING) if r.state == "differs")
     assert difference(rule) == "Field notebooks, weight: the syllabus says 20%, the plan has 25%"
     notes = {rule.key: (said_of(rule), "agreed in week 3")}
-    held = match(plan, READING, notes)
+    held = match_plan(plan, READING, notes)
     assert held.open == []
     assert held.agreeing == len(held.rules) - 1
-    again = match(changed(0, weight=Fraction(30)), READING, notes)
+    again = match_plan(changed(0, weight=Fraction(30)), READING, notes)
     assert again.open_words == ["Field notebooks, weight: the syllabus says 20%, the plan has 30%"]
 
 
@@ -201,13 +203,13 @@ def test_a_sentence_pointed_at() -> None:
 
 
 def test_the_text_in_stretches_and_versions_in_words() -> None:
-    shown = stretches(TEXT, READING, compare(PLAN, READING))
+    shown = stretches(TEXT, READING, compare_rules(PLAN, READING))
     assert "".join(s.text for s in shown) == TEXT
     notebooks = next(s for s in shown if "Field notebooks" in s.text)
     assert "weight" in notebooks.kinds
     assert "weight:c1" in notebooks.rules
     newer = read_syllabus(TEXT.replace("| 20% |", "| 25% |"))
-    lines = [(line.side, line.text) for line in changes(READING, newer) if line.side != "both"]
+    lines = [(line.side, line.text) for line in reading_changes(READING, newer) if line.side != "both"]
     assert lines == [
         ("first", "Field notebooks: 20%, 6 items, lowest 1 dropped"),
         ("second", "Field notebooks: 25%, 6 items, lowest 1 dropped"),
@@ -228,4 +230,4 @@ def test_a_gap_between_whole_number_ranges_is_a_question() -> None:
 @pytest.mark.parametrize("document", DOCUMENTS, ids=lambda d: d.name)
 def test_a_reading_is_kept_and_read_back(document: Document) -> None:
     found = read_syllabus(document.text)
-    assert as_json(from_json(as_json(found))) == as_json(found)
+    assert syllabus_json(from_json(syllabus_json(found))) == syllabus_json(found)

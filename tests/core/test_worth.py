@@ -6,18 +6,18 @@ from fractions import Fraction
 from tests.builders import AFTER, DURING, category, course, items, plan
 from vinemark.core.grade.examples import basis_choices, extra_words
 from vinemark.core.plan.plan import Category
-from vinemark.core.plan.worth import counts_times_points, item_worth, weights_in_force, worth_words
+from vinemark.core.plan.worth import counts_times_points, item_worth, weights_now, worth_words
 
 
-def test_weights_in_force_while_a_category_has_no_scores() -> None:
+def test_weights_now_while_a_category_has_no_scores() -> None:
     """Arithmetic: 40 and 50 of 90 are in force 44.444444 and 55.555556; scored alone, 40 is 100."""
     of = plan(category("10", weight="40"), category("10", weight="50", prefix="j"))
     both = course(of, {"ada": ["5", "5"]})
-    assert weights_in_force(of, both, AFTER) == {"c-i": Fraction(400, 9), "c-j": Fraction(500, 9)}
-    assert weights_in_force(of, course(of, {"ada": ["5"]}), AFTER) == {"c-i": 100}
-    assert weights_in_force(of, course(of, {"ada": ["exempt"]}), AFTER) == {}
+    assert weights_now(of, both.recorded_items, AFTER) == {"c-i": Fraction(400, 9), "c-j": Fraction(500, 9)}
+    assert weights_now(of, course(of, {"ada": ["5"]}).recorded_items, AFTER) == {"c-i": 100}
+    assert weights_now(of, course(of, {"ada": ["exempt"]}).recorded_items, AFTER) == {}
     zeros = plan(category("10", weight="40", blanks="zero"), category("10", weight="50", prefix="j"))
-    assert weights_in_force(zeros, course(zeros, {"ada": []}), AFTER) == {"c-i": 100}
+    assert weights_now(zeros, course(zeros, {"ada": []}).recorded_items, AFTER) == {"c-i": 100}
 
 
 def test_what_an_item_is_worth() -> None:
@@ -63,5 +63,5 @@ def test_what_a_full_and_an_empty_extra_item_do_to_a_student_at_80() -> None:
 
 def test_dates_matter_to_blanks_that_count_once_due() -> None:
     of = plan(Category("c", "C", Fraction(60), blanks="zero_when_due", items=items("5", due=DURING)))
-    assert weights_in_force(of, course(of, {"ada": []}), DURING) == {}
-    assert weights_in_force(of, course(of, {"ada": []}), AFTER) == {"c": 100}
+    assert weights_now(of, course(of, {"ada": []}).recorded_items, DURING) == {}
+    assert weights_now(of, course(of, {"ada": []}).recorded_items, AFTER) == {"c": 100}

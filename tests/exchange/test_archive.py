@@ -96,7 +96,10 @@ def test_a_forged_sending_is_found_though_the_manifest_fits(change: dict[str, An
         (packed({"a.txt": b""}), "manifest.json: is not in the archive"),
         (packed({"manifest.json": b"{}"}), "must be vine-mark-archive/1"),
         (packed({"manifest.json": b"\xff"}), "is not JSON"),
-        (packed({"manifest.json": json.dumps({"format": archive.FORMAT}).encode()}), "manifest.json.files: is missing"),
+        (
+            packed({"manifest.json": json.dumps({"format": archive.ARCHIVE_FORMAT}).encode()}),
+            "manifest.json.files: is missing",
+        ),
     ],
 )
 def test_what_is_no_archive_is_refused(data: bytes, words: str) -> None:

@@ -7,7 +7,7 @@ from typing import Any
 import pytest
 
 from vinemark.core.base.refused import Refused
-from vinemark.core.submit.compare import Line
+from vinemark.core.submit.compare import ComparedRow
 from vinemark.core.submit.file_layout import FileLayout
 from vinemark.core.submit.grade_row import HeldRow, digest
 from vinemark.core.submit.proof import ProofLine
@@ -98,7 +98,7 @@ def test_an_answer_that_is_not_to_what_was_signed_is_refused_at_its_line(data: b
 def test_the_proof_and_the_comparison_as_tables_with_harmless_names() -> None:
     proof = proof_csv([ProofLine("L1", "=Ode", "85.00", "B", "B", "", "ready")])
     assert proof.splitlines()[1] == "L1,'=Ode,85.00,B,B,,ready"
-    table = comparison_csv([Line("L3", ROWS[2], None), Line("L1", ROWS[0], ROWS[0])], {"L1": "Ode"})
+    table = comparison_csv([ComparedRow("L3", ROWS[2], None), ComparedRow("L1", ROWS[0], ROWS[0])], {"L1": "Ode"})
     rows = list(csv.DictReader(io.StringIO(table)))
     assert (rows[0]["agrees"], rows[0]["sent_finish_by"], rows[0]["held_code"]) == ("no", "2027-03-31", "")
     assert (rows[1]["agrees"], rows[1]["held_never_attended"]) == ("yes", "yes")

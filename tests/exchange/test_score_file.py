@@ -10,7 +10,7 @@ from openpyxl import Workbook
 
 from tests.builders import category, course, plan
 from vinemark.core.base.refused import Refused
-from vinemark.exchange.score_file import CellChange, ScoreFile, compare, decided, read_file, shown
+from vinemark.exchange.score_file import CellChange, ScoreFile, decided, file_changes, read_file, shown
 from vinemark.exchange.score_matching import NOBODY, Matching, shape_of
 
 COURSE = course(plan(category("10", "20")), {"ada": ["9", None], "bo": ["7", "7"]})
@@ -38,7 +38,7 @@ ODS = """<?xml version="1.0" encoding="UTF-8"?>
 
 def looked_at(data: str | bytes, known: Matching | None = None) -> ScoreFile:
     table = read_file(data.encode() if isinstance(data, str) else data).table
-    return compare(table, COURSE, known or Matching())
+    return file_changes(table, COURSE, known or Matching())
 
 
 def packed(**files: str) -> bytes:
@@ -104,7 +104,7 @@ def test_a_column_that_is_only_alike_is_proposed_and_left_out() -> None:
     assert [(c.target, c.near) for c in found.columns] == [("id", ""), ("", "i0"), ("i1", ""), ("", "")]
     wide = course(plan(category("10", "10", prefix="quiz")), {"ada": [None, None]})
     table = read_file(b"id,Quizz 1\nada,1\n").table
-    assert [(c.target, c.near) for c in compare(table, wide, Matching()).columns][1] == ("", "quiz1")
+    assert [(c.target, c.near) for c in file_changes(table, wide, Matching()).columns][1] == ("", "quiz1")
 
 
 def test_what_was_decided_is_remembered_for_the_shape() -> None:
@@ -113,7 +113,7 @@ def test_what_was_decided_is_remembered_for_the_shape() -> None:
     chosen = decided({0: "name", 1: "i0", 9: "no such item"}, {"the tall one": "bo", "somebody": NOBODY}, COURSE)
     again = Matching.from_text(chosen.as_text())
     assert again == chosen
-    found = compare(table, COURSE, again)
+    found = file_changes(table, COURSE, again)
     assert [shown(c) for c in found.changes] == ["7 → 5"]
     assert not found.unknown
     assert shape_of(table) == shape_of(read_file(b"Who;week ONE\nx;1\n").table)
@@ -133,7 +133,7 @@ def test_xlsx_keeps_digits_reads_percents_and_takes_the_value_of_a_formula() -> 
 def test_ods_keeps_digits_reads_percents_and_takes_the_value_of_a_formula() -> None:
     read = read_file(packed(content_xml=ODS))
     assert (read.sheets, read.formulas) == (["T"], 1)
-    found = compare(read.table, COURSE, Matching())
+    found = file_changes(read.table, COURSE, Matching())
     assert [c.cell for c in found.changes] == [Fraction("8.1"), Fraction(3), Fraction(3), Fraction("17.1")]
 
 

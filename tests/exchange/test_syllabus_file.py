@@ -18,7 +18,7 @@ from tests.syllabus.score import tally
 from vinemark.cli import main
 from vinemark.core.base.refused import Refused
 from vinemark.core.syllabus import read_syllabus
-from vinemark.core.syllabus.written import as_json
+from vinemark.core.syllabus.written import syllabus_json
 from vinemark.exchange.syllabus_file import read_text
 
 CASES = Path(__file__).parent.parent / "cases" / "syllabus"
@@ -30,7 +30,7 @@ PROSE = next(d for d in DOCUMENTS if d.name == "a long paragraph of weights")
 def test_the_sample_documents(gold: Path) -> None:
     """Source: the sample cases that come with the format, every stated fact equal."""
     file = next(p for p in CASES.glob(gold.name.replace("gold.json", "*")) if not p.name.endswith(".json"))
-    mine = as_json(read_syllabus(read_text(file.name, file.read_bytes())))
+    mine = syllabus_json(read_syllabus(read_text(file.name, file.read_bytes())))
     wanted = json.loads(gold.read_text(encoding="utf-8"))
     for key in ("basis", "scale", "scale_unit", "rounding", "blanks"):
         assert mine[key] == wanted[key], key

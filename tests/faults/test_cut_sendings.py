@@ -20,7 +20,7 @@ from vinemark.clock import Clock
 from vinemark.core.after.drift import official
 from vinemark.core.after.grade_change import GradeChange
 from vinemark.core.course.course import SectionName, Settled, Student
-from vinemark.core.submit.compare import compare
+from vinemark.core.submit.compare import compared_rows
 from vinemark.core.submit.grade_row import HeldRow
 from vinemark.delivery import Courier
 from vinemark.office import ledger, ledger_grades
@@ -167,7 +167,7 @@ def test_whatever_is_cut_there_is_one_receipt_and_both_sides_are_equal(both: Bot
         assert kept is not None
         assert [json.loads(row["receipt"]) for row in there] == [kept.receipt]
         held = {row["id"]: HeldRow(**{**row, "owed": None}) for row in ledger_grades.held(both.there, REF, "final")}
-        lines = compare(sendings.accepted(sendings.sendings(both.here, section)), held)
+        lines = compared_rows(sendings.accepted(sendings.sendings(both.here, section)), held)
         assert all(line.agrees for line in lines)
     assert both.there.execute("SELECT count(*) FROM sending").fetchone()[0] == 130
     assert tries + both.crashes > 400

@@ -16,7 +16,7 @@ from vinemark.core.course.course import Course
 from vinemark.core.submit.grade_row import digest, held_row, text_digest
 from vinemark.exchange import course_file
 
-FORMAT = "vine-mark-archive/1"
+ARCHIVE_FORMAT = "vine-mark-archive/1"
 MANIFEST = "manifest.json"
 MAX_UNPACKED = 200 * 1024 * 1024
 SAME_TIME = (1980, 1, 1, 0, 0, 0)
@@ -46,7 +46,7 @@ def write(archive: Archive) -> bytes:
     files = _files(archive)
     course = course_file.read(archive.course)
     manifest = {
-        "format": FORMAT,
+        "format": ARCHIVE_FORMAT,
         "made_at": archive.made_at,
         "section": {**vars(course.section), "term": course.term.name},
         "files": {name: text_digest(data) for name, data in files.items()},
@@ -92,7 +92,8 @@ def is_archive(data: bytes) -> bool:
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as found:
             return (
-                MANIFEST in found.namelist() and FORMAT.split("/", maxsplit=1)[0].encode() in found.read(MANIFEST)[:200]
+                MANIFEST in found.namelist()
+                and ARCHIVE_FORMAT.split("/", maxsplit=1)[0].encode() in found.read(MANIFEST)[:200]
             )
     except (zipfile.BadZipFile, RuntimeError, OSError):
         return False
@@ -111,8 +112,8 @@ def read(data: bytes) -> Checked:
     """Read an archive and check all of it. Raises Refused with the place of the first fault."""
     files = _unpacked(data)
     manifest = _parsed(files, MANIFEST)
-    if not isinstance(manifest, dict) or manifest.get("format") != FORMAT:
-        raise Refused("manifest.json.format", f"must be {FORMAT}")
+    if not isinstance(manifest, dict) or manifest.get("format") != ARCHIVE_FORMAT:
+        raise Refused("manifest.json.format", f"must be {ARCHIVE_FORMAT}")
     _check_files(files, manifest)
     archive = _archive(files, manifest)
     course = course_file.read(archive.course)

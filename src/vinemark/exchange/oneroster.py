@@ -40,7 +40,7 @@ HEADERS: dict[str, tuple[str, ...]] = {
 FILES = tuple(HEADERS)
 MOST_UNPACKED = 100 * 1024 * 1024
 
-Row = Mapping[str, str]
+ZipRow = Mapping[str, str]
 
 
 def write(course: Course, made_on: date) -> bytes:
@@ -55,7 +55,7 @@ def write(course: Course, made_on: date) -> bytes:
     return out.getvalue()
 
 
-def _manifest(made_on: date) -> list[Row]:
+def _manifest(made_on: date) -> list[ZipRow]:
     values = {
         "manifest.version": "1.0",
         "oneroster.version": "1.2",
@@ -66,7 +66,7 @@ def _manifest(made_on: date) -> list[Row]:
     return [{"propertyName": name, "value": value} for name, value in values.items()]
 
 
-def _csv(header: Sequence[str], rows: Iterable[Row]) -> str:
+def _csv(header: Sequence[str], rows: Iterable[ZipRow]) -> str:
     out = io.StringIO(newline="")
     writer = csv.DictWriter(out, header, restval="", lineterminator="\r\n")
     writer.writeheader()
@@ -84,7 +84,7 @@ class _Ids:
         return str(uuid.uuid5(self._space, f"{kind}/{name}"))
 
 
-def _tables(course: Course, made_on: date) -> dict[str, list[Row]]:
+def _tables(course: Course, made_on: date) -> dict[str, list[ZipRow]]:
     ids = _Ids(course)
     school, term, klass = ids.of("org"), ids.of("term"), ids.of("class")
     year = str(course.term.ends.year)
@@ -110,7 +110,7 @@ def _tables(course: Course, made_on: date) -> dict[str, list[Row]]:
     }  # fmt: skip
 
 
-def _user(student: Student, school: str) -> Row:
+def _user(student: Student, school: str) -> ZipRow:
     email = student.email or ""
     return {
         "sourcedId": student.id,
@@ -124,7 +124,7 @@ def _user(student: Student, school: str) -> Row:
     }
 
 
-def _line_item(category: Category, item: Item, ids: _Ids) -> Row:
+def _line_item(category: Category, item: Item, ids: _Ids) -> ZipRow:
     due = item.due.isoformat() if item.due else ""
     return {
         "sourcedId": ids.of("item", item.id),
@@ -137,7 +137,7 @@ def _line_item(category: Category, item: Item, ids: _Ids) -> Row:
     }
 
 
-def _results(course: Course, ids: _Ids) -> Iterable[Row]:
+def _results(course: Course, ids: _Ids) -> Iterable[ZipRow]:
     for student in course.students:
         for _, item in course.plan.items():
             cell = course.cell(student.id, item.id)
@@ -147,7 +147,7 @@ def _results(course: Course, ids: _Ids) -> Iterable[Row]:
                 yield {**line, "studentSourcedId": student.id, **_score(cell)}
 
 
-def _score(cell: Cell) -> Row:
+def _score(cell: Cell) -> ZipRow:
     if cell == "exempt":
         return {"scoreStatus": "exempt", "missing": "false"}
     if cell == "missing":
@@ -205,7 +205,7 @@ def _rows(name: str, data: bytes) -> list[dict[str, str]]:
     return [row for row in rows if row["status"] != "tobedeleted"]
 
 
-def _term(tables: Mapping[str, Sequence[Row]]) -> Term:
+def _term(tables: Mapping[str, Sequence[ZipRow]]) -> Term:
     sessions = tables["academicSessions"] or [{}]
     row = next((s for s in sessions if s.get("type") in {"term", "semester"}), sessions[0])
     days = [_day(row.get(key, ""), f"academicSessions.csv: {key}") for key in ("startDate", "endDate")]
@@ -221,7 +221,7 @@ def _day(text: str, place: str) -> date | None:
         raise Refused(place, f"must be a date, not “{text[:40]}”") from None
 
 
-def _name(tables: Mapping[str, Sequence[Row]]) -> SectionName:
+def _name(tables: Mapping[str, Sequence[ZipRow]]) -> SectionName:
     klass = next(iter(tables["classes"]), {})
     course = next((c for c in tables["courses"] if c["sourcedId"] == klass.get("courseSourcedId")), {})
     code = course.get("courseCode") or klass.get("classCode") or "COURSE"
@@ -229,7 +229,7 @@ def _name(tables: Mapping[str, Sequence[Row]]) -> SectionName:
     return SectionName(code, klass.get("title") or course.get("title") or code, number)
 
 
-def _plan(tables: Mapping[str, Sequence[Row]]) -> tuple[Plan, dict[str, str]]:
+def _plan(tables: Mapping[str, Sequence[ZipRow]]) -> tuple[Plan, dict[str, str]]:
     """The plan, and which of its items each line item became."""
     items: dict[str, str] = {}
     by_category: dict[str, list[Item]] = {}
@@ -266,7 +266,7 @@ def _number(text: str, place: str) -> Fraction | None:
         raise Refused(place, str(error)) from None
 
 
-def _students(tables: Mapping[str, Sequence[Row]]) -> tuple[Student, ...]:
+def _students(tables: Mapping[str, Sequence[ZipRow]]) -> tuple[Student, ...]:
     """Users enrolled as students; all users where the file has no enrollments."""
     enrolled = {row["userSourcedId"] for row in tables["enrollments"] if row["role"] == "student"}
     users = [u for u in tables["users"] if not tables["enrollments"] or u["sourcedId"] in enrolled]
@@ -277,7 +277,7 @@ def _students(tables: Mapping[str, Sequence[Row]]) -> tuple[Student, ...]:
     )  # fmt: skip
 
 
-def _cell(row: Row, place: str) -> Cell:
+def _cell(row: ZipRow, place: str) -> Cell:
     if row["scoreStatus"] == "exempt":
         return "exempt"
     if row["missing"] == "true" or (row["scoreStatus"] == "not submitted" and row["score"] in {"", "0"}):

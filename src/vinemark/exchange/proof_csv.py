@@ -4,7 +4,7 @@ import csv
 import io
 from collections.abc import Iterable, Mapping, Sequence
 
-from vinemark.core.submit.compare import Line
+from vinemark.core.submit.compare import ComparedRow
 from vinemark.core.submit.grade_row import HeldRow
 from vinemark.core.submit.proof import ProofLine
 from vinemark.exchange.results_csv import harmless
@@ -21,14 +21,14 @@ def proof_csv(lines: Sequence[ProofLine]) -> str:
     return _table(PROOF, rows)
 
 
-def comparison_csv(lines: Sequence[Line], names: Mapping[str, str]) -> str:
+def comparison_csv(lines: Sequence[ComparedRow], names: Mapping[str, str]) -> str:
     """What was sent and what the office holds, line by line."""
     heading = ["id", "name", "agrees", *(f"sent_{key}" for key in BESIDE), *(f"held_{key}" for key in BESIDE)]
     rows = ([*_who(line, names), *_side(line.sent), *_side(line.held)] for line in lines)
     return _table(heading, rows)
 
 
-def _who(line: Line, names: Mapping[str, str]) -> list[str]:
+def _who(line: ComparedRow, names: Mapping[str, str]) -> list[str]:
     return [line.student_id, harmless(names.get(line.student_id, "")), "yes" if line.agrees else "no"]
 
 

@@ -9,7 +9,7 @@ from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import Cell, Course
 from vinemark.core.course.write import write_cell
 from vinemark.core.plan.plan import Item
-from vinemark.core.scores.typed_score import read_entry
+from vinemark.core.scores.typed_score import read_typed_score
 from vinemark.exchange import oneroster
 from vinemark.exchange.score_matching import (
     NOBODY,
@@ -112,7 +112,7 @@ class ScoreFile:
         return sha256("\n".join(lines).encode()).hexdigest()
 
 
-def compare(table: Table, course: Course, known: Matching) -> ScoreFile:
+def file_changes(table: Table, course: Course, known: Matching) -> ScoreFile:
     """Hold a table against a course. Empty cells of the file change nothing."""
     found = ScoreFile(match_columns(table, course, known))
     found.rows = match_rows(table, found.columns, course, known)
@@ -137,7 +137,7 @@ def _compare(row: TableRow, student: str, item: Item, typed: str, course: Course
     try:
         if typed.startswith("="):
             raise Refused(item.id, f"is a formula without a value ({typed[:40]})")
-        cell = read_entry(typed, item, course.plan.scale).cell
+        cell = read_typed_score(typed, item, course.plan.scale).cell
     except Refused as error:
         found.refused.append(f"line {row.line}, {item.name}: {error.reason}")
         return

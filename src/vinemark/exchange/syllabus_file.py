@@ -24,7 +24,7 @@ from vinemark.core.base.refused import Refused
 LARGEST = 10_000_000
 UNPACKED = 60_000_000
 PAGES = 60
-LONGEST = 200_000
+LONGEST_SYLLABUS = 200_000
 SECONDS = 20
 KINDS = (".txt", ".md", ".html", ".htm", ".docx", ".pdf")
 
@@ -39,7 +39,7 @@ def read_text(name: str, data: bytes) -> str:
     text = _READERS[kind](data)
     if not text.strip():
         raise Refused("file", "holds no text" + ("; a scan must be typed or pasted" if kind == ".pdf" else ""))
-    return text[:LONGEST]
+    return text[:LONGEST_SYLLABUS]
 
 
 def _plain(data: bytes) -> str:

@@ -3,7 +3,7 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from vinemark.core.audit.outside_totals import Figure, read_figure
+from vinemark.core.audit.outside_totals import OutsideFigure, read_figure
 from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import Course
 from vinemark.exchange.score_matching import PERSON, ColumnMatch, Matching, RowMatch, match_columns, match_rows
@@ -17,7 +17,7 @@ class Totals:
     """The heading of the column, the figures by student id, and the rows of nobody known."""
 
     heading: str
-    figures: Mapping[str, Figure]
+    figures: Mapping[str, OutsideFigure]
     unknown: Sequence[str]
 
 
@@ -45,7 +45,7 @@ def _may_hold_totals(column: ColumnMatch) -> bool:
     return column.target not in PERSON and (not column.target or _headed_as_total(column.heading))
 
 
-def _figures(column: ColumnMatch, rows: Sequence[RowMatch], course: Course) -> dict[str, Figure]:
+def _figures(column: ColumnMatch, rows: Sequence[RowMatch], course: Course) -> dict[str, OutsideFigure]:
     letters = [row.letter for row in course.plan.scale]
     read = {m.student: read_figure(cell_at(m.row, column.place), letters) for m in rows if m.student}
     return {student: figure for student, figure in read.items() if figure is not None}

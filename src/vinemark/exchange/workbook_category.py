@@ -21,7 +21,7 @@ from vinemark.core.plan.plan import Basis, Category, Item, Split
 FIRST_ROW = 8
 """The first student's row on every sheet but Grades, counted from 0."""
 
-STEPS = 6
+DROP_STEPS = 6
 # So little sends ties to the item that stands first, and is far below any difference of scores.
 TIE = Fraction(1, 10**13)
 OUT = 10**9
@@ -78,7 +78,7 @@ class CategorySheet:
             self.single[name] = place
             place += 1
         if self.drops:
-            steps = 1 if self.equal or self.category.drop_by == "lowest_percent" else STEPS
+            steps = 1 if self.equal or self.category.drop_by == "lowest_percent" else DROP_STEPS
             for name in ("ratio", "high", *(f"gain{n}" for n in range(steps))):
                 self.start[name] = place
                 place += width

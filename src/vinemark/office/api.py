@@ -15,7 +15,7 @@ from vinemark.office import ledger, ledger_grades
 from vinemark.office.context import database, found_section, now, settings
 
 blueprint = Blueprint("api", __name__, url_prefix="/api")
-LONGEST_REASON = 2000
+LONGEST_CHANGE_REASON = 2000
 
 
 @blueprint.before_request
@@ -140,8 +140,8 @@ def ask_change(ref: str) -> ResponseReturnValue:
     body = _keyed_body("a change of grade")
     if not isinstance(body.get("student"), str) or not _is_row(body.get("new")):
         abort(400, "a change of grade needs a student and the new grade")
-    if len(str(body.get("reason") or "")) > LONGEST_REASON:
-        abort(400, f"the reason is longer than {LONGEST_REASON} characters")
+    if len(str(body.get("reason") or "")) > LONGEST_CHANGE_REASON:
+        abort(400, f"the reason is longer than {LONGEST_CHANGE_REASON} characters")
     taken = ledger_grades.ask_change(database(), ref, body, now())
     time.sleep(settings().answer_delay)
     return jsonify(taken)

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from vinemark.core.syllabus import Reading
-from vinemark.core.syllabus.written import as_json, from_json
+from vinemark.core.syllabus.written import from_json, syllabus_json
 from vinemark.store.database import Connection, Row
 from vinemark.store.history import Act, stamp, writing
 
@@ -78,7 +78,7 @@ def put_in(connection: Connection, act: Act, text: str, source: str, reading: Re
 
 
 def _kept(reading: Reading) -> str:
-    return json.dumps(as_json(reading), ensure_ascii=False)
+    return json.dumps(syllabus_json(reading), ensure_ascii=False)
 
 
 def correct(connection: Connection, act: Act, change: Callable[[Syllabus], Reading], what: str) -> int:
@@ -87,8 +87,8 @@ def correct(connection: Connection, act: Act, change: Callable[[Syllabus], Readi
     with writing(connection, act, "reading") as entry:
         found = latest(connection, act.section_id)
         assert found is not None  # noqa: S101
-        entry.before, after = as_json(found.reading), change(found)
-        entry.what, entry.after = what, as_json(after)
+        entry.before, after = syllabus_json(found.reading), change(found)
+        entry.what, entry.after = what, syllabus_json(after)
         connection.execute(
             "UPDATE syllabus_version SET reading = ? WHERE section_id = ? AND version = ?",
             (_kept(after), act.section_id, found.version),

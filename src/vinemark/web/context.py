@@ -14,7 +14,7 @@ from flask_login import current_user
 
 from vinemark.core.after.drift import Drift, alarm, drifted, official
 from vinemark.core.after.grade_change import GradeChange
-from vinemark.core.audit import Finding, as_json, audit
+from vinemark.core.audit import Finding, audit, findings_json
 from vinemark.core.audit.accept import Weighed, weigh
 from vinemark.core.course.course import RUNS, Cell, Course, Run, Student
 from vinemark.core.course.write import write_cell
@@ -174,7 +174,7 @@ class Standing:
         kept = syllabuses.latest(database(), self.id)
         if kept is None:
             return audit(self.course, self.as_of, submitting)
-        held = matching.match(self.course.plan, kept.reading, syllabuses.notes(database(), self.id))
+        held = matching.match_plan(self.course.plan, kept.reading, syllabuses.notes(database(), self.id))
         return audit(self.course, self.as_of, submitting, kept.reading, {n.rule.key for n in held.rules if n.note})
 
     @cached_property
@@ -308,7 +308,7 @@ def courier(found: Standing) -> Courier:
 def findings_text(found: Standing) -> str:
     """The findings that stand at signing, with the reasons of those let stand, as JSON text to be frozen."""
     stands = {one.finding.place: one.stand.reason for one in found.weighed if one.stand}
-    return json.dumps({**as_json(found.findings), "let_stand": stands}, ensure_ascii=False, indent=1) + "\n"
+    return json.dumps({**findings_json(found.findings), "let_stand": stands}, ensure_ascii=False, indent=1) + "\n"
 
 
 def was_text(cell: Cell) -> str:

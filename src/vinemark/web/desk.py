@@ -11,7 +11,7 @@ from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import RUNS, SectionName, Student, Term
 from vinemark.core.plan.edit import empty_plan
 from vinemark.core.submit.grade_row import text_digest
-from vinemark.core.submit.progress import Mark, RunFacts, left_words, marks
+from vinemark.core.submit.progress import Milestone, RunFacts, left_words, marks
 from vinemark.core.syllabus import read_syllabus
 from vinemark.delivery import Courier, keep_pulled
 from vinemark.exchange import archive, course_file, oneroster
@@ -42,7 +42,7 @@ class Lane:
     """One run of a section on the Desk: its marks, what is left, and by when."""
 
     at: Standing
-    marks: Sequence[Mark]
+    marks: Sequence[Milestone]
     left: str
     closed: bool
 

@@ -3,7 +3,7 @@
 from flask import Blueprint, request
 from flask.typing import ResponseReturnValue
 
-from vinemark.core.audit.outside_totals import compare
+from vinemark.core.audit.outside_totals import compare_totals
 from vinemark.core.base.refused import Refused
 from vinemark.exchange.score_file import read_file
 from vinemark.exchange.totals_file import read_totals
@@ -32,5 +32,5 @@ def look(section_id: int) -> ResponseReturnValue:
         totals = read_totals(read_file(data).table, found.course)
     except Refused as error:
         return page("elsewhere", found, 422, error=f"{upload.filename} {error.reason}.", result=None)
-    result = compare(found.course, totals.figures, found.as_of)
+    result = compare_totals(found.course, totals.figures, found.as_of)
     return page("elsewhere", found, error="", result=result, totals=totals, name=upload.filename)

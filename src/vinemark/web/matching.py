@@ -27,7 +27,7 @@ def current_plan(found: Standing) -> Plan:
 
 def match_of(found: Standing, kept: Syllabus, plan: Plan) -> matching.Match:
     """Syllabus and plan held against each other, with the notes kept."""
-    return matching.match(plan, kept.reading, syllabuses.notes(database(), found.id))
+    return matching.match_plan(plan, kept.reading, syllabuses.notes(database(), found.id))
 
 
 def held_against(found: Standing, plan: Plan) -> Held | None:

@@ -14,7 +14,7 @@ from vinemark.core.grade.contributions import bars
 from vinemark.core.grade.steps import working
 from vinemark.core.grade.try_score import movers, with_score
 from vinemark.core.plan.sentences import plan_text
-from vinemark.core.scores.typed_score import read_entry
+from vinemark.core.scores.typed_score import read_typed_score
 from vinemark.exchange import course_file
 from vinemark.exchange.pdf import NoPdfError, packaged_style, pdf_of
 from vinemark.web.context import Standing, require_sign_in, settings, standing
@@ -85,7 +85,7 @@ def _tried(found: Standing, student: Student) -> ResponseReturnValue:
     if item is None:
         return "Choose an item.", 422
     try:
-        cell = read_entry(typed, item, course.plan.scale).cell
+        cell = read_typed_score(typed, item, course.plan.scale).cell
     except Refused as error:
         return render_template("papers/_tried.html", refused=error, working=None), 422
     grade = with_score(course, student.id, item.id, cell, found.as_of)

@@ -16,7 +16,7 @@ from vinemark.core.grade.letters import letter_for, rounded_percent
 from vinemark.core.grade.preview import rehearse, touches_grades
 from vinemark.core.plan import edit, items
 from vinemark.core.plan.copy import copied
-from vinemark.core.plan.diff import DiffLine, compare
+from vinemark.core.plan.diff import DiffLine, plan_differences
 from vinemark.core.plan.plan import Plan
 from vinemark.core.plan.ribbon import Ribbon, ribbon
 from vinemark.core.plan.scale import row_faults, scale_faults
@@ -32,7 +32,7 @@ from vinemark.core.plan.worth import (
     counts_times_points,
     cutoffs_in_points,
     points_in_all,
-    weights_in_force,
+    weights_now,
     worth_words,
 )
 from vinemark.store import plans, rehearsals, scales, sections
@@ -92,7 +92,7 @@ def _read_out(found: Standing, plan: Plan) -> dict[str, Any]:
         "surprises": {c.id: surprises(plan, c) for c in plan.categories},
         "extra_words": {c.id: extra_words(plan, c) for c in plan.categories},
         "worth": {c.id: worth_words(plan, c) for c in plan.categories},
-        "in_force": weights_in_force(plan, found.course, settings().clock.today()),
+        "in_force": weights_now(plan, found.course.recorded_items, settings().clock.today()),
         "sums": {c.id: counts_times_points(c.regular) for c in plan.categories},
         "points_in_all": points_in_all(plan),
         "course_ceiling": ceiling_phrase(plan.ceiling),
@@ -138,7 +138,7 @@ def versions(section_id: int) -> ResponseReturnValue:
     latest = found.section.plan_version
     first = _version(request.args.get("first", ""), latest, max(1, latest - 1))
     second = _version(request.args.get("second", ""), latest, latest)
-    lines = compare(*(plan_of(database(), section_id, number) for number in (first, second)))
+    lines = plan_differences(*(plan_of(database(), section_id, number) for number in (first, second)))
     return page(
         "plan",
         found,
@@ -265,7 +265,7 @@ def _days_between(found: Standing, source: Section) -> int:
 
 def _compared(found: Standing, source: Section, days: int) -> Sequence[DiffLine]:
     theirs = plan_of(database(), source.id, source.plan_version)
-    return compare(found.course.plan, copied(theirs, found.course.plan, days))
+    return plan_differences(found.course.plan, copied(theirs, found.course.plan, days))
 
 
 @blueprint.post("/copy")

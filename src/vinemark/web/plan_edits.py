@@ -144,7 +144,7 @@ def _place_item(plan: Plan, typed: Typed) -> tuple[Plan, str]:
 
 def _change_items(plan: Plan, typed: Typed) -> tuple[Plan, str]:
     fields = ("points", "days", "counts", "protected", "extra", "category")
-    wanted = items.Together(**{field: typed.get(field) for field in fields})
+    wanted = items.GroupEdit(**{field: typed.get(field) for field in fields})
     chosen = typed.form.getlist("chosen")
     return items.change_items(plan, chosen, wanted), f"{len(chosen)} items changed together"
 

@@ -7,7 +7,7 @@ from flask import Blueprint, abort, redirect, request, url_for
 from flask.typing import ResponseReturnValue
 
 from vinemark.core.base.refused import Refused
-from vinemark.exchange.score_file import CellChange, FileTable, ScoreFile, compare, decided, read_file, shown
+from vinemark.exchange.score_file import CellChange, FileTable, ScoreFile, decided, file_changes, read_file, shown
 from vinemark.exchange.score_matching import NOBODY, Matching, shape_of
 from vinemark.store import files
 from vinemark.store.files import LookedAt
@@ -67,7 +67,7 @@ def _file(found: Standing, file_id: int) -> LookedAt:
 def _compared(found: Standing, file: LookedAt) -> tuple[FileTable, Matching, ScoreFile]:
     read = read_file(file.content, file.sheet)
     known = Matching.from_text(files.matching_of(database(), found.id, shape_of(read.table)))
-    return read, known, compare(read.table, found.course, known)
+    return read, known, file_changes(read.table, found.course, known)
 
 
 @blueprint.get("/<int:file_id>")

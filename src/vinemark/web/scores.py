@@ -8,7 +8,7 @@ from dataclasses import asdict
 from flask import Blueprint, abort, get_template_attribute, jsonify, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
-from vinemark.core.base.refused import Refused, day
+from vinemark.core.base.refused import Refused, iso_day
 from vinemark.core.course.course import Student
 from vinemark.core.grade.calculation import grade_of
 from vinemark.core.grade.contributions import bars
@@ -20,7 +20,7 @@ from vinemark.core.scores.find import find
 from vinemark.core.scores.late_join import LateJoin, late_join
 from vinemark.core.scores.sheet import column, histogram, sheet_row, sheet_rows
 from vinemark.core.scores.typed_cells import ReadCells, TypedCell, read_typed
-from vinemark.core.scores.visibility import ACCESSES, WORDS, release
+from vinemark.core.scores.visibility import ACCESSES, VISIBILITY_WORDS, release
 from vinemark.core.submit.progress import blanks
 from vinemark.store import access, history, remarks, scores
 from vinemark.store.history import AlreadyDoneError, ChangedSinceError
@@ -237,7 +237,7 @@ def late_effect(section_id: int, student_id: str) -> ResponseReturnValue:
 
 
 def _late_join(found: Standing, student: Student) -> LateJoin:
-    return late_join(found.course, student, day(request.form.get("joined", ""), "joined"))
+    return late_join(found.course, student, iso_day(request.form.get("joined", ""), "joined"))
 
 
 @blueprint.post("/late/<student_id>/do")
@@ -280,7 +280,7 @@ def _column(
         item=item,
         figures=column(found.course, item),
         release=release(found.course, item, access.access_of(database(), found.id).get(item.id)),
-        accesses=[(name, WORDS[name]) for name in ACCESSES],
+        accesses=[(name, VISIBILITY_WORDS[name]) for name in ACCESSES],
         histogram=histogram(found.course, item),
         actions=ACTIONS,
         refused=refused,
@@ -333,7 +333,7 @@ def choose_access(section_id: int, item_id: str) -> ResponseReturnValue:
         abort(422)
     items = found.course.plan.category_of(item.id).items if request.form.get("category") else (item,)
     name = found.course.plan.category_of(item.id).name if request.form.get("category") else item.name
-    what = f"{name}: {WORDS[wanted]}"
+    what = f"{name}: {VISIBILITY_WORDS[wanted]}"
     with suppress(AlreadyDoneError):
         entry = access.choose_access(database(), act(section_id), {one.id: wanted for one in items}, what)
         leave_notice(f"{what}.", entry)

@@ -11,11 +11,11 @@ from flask.typing import ResponseReturnValue
 
 from vinemark.core.audit import Finding
 from vinemark.core.base.refused import Refused
-from vinemark.core.submit.compare import Line, compare
+from vinemark.core.submit.compare import ComparedRow, compared_rows
 from vinemark.core.submit.grade_row import HeldRow
 from vinemark.core.submit.hours import Dial, Gate, dial
 from vinemark.core.submit.roster_changes import mending, rule_changes
-from vinemark.core.submit.rows import AtTheOffice, Row, left, plan_stops, sendable, submission_rows
+from vinemark.core.submit.rows import AtTheOffice, SubmitRow, left, plan_stops, sendable, submission_rows
 from vinemark.delivery import Courier, Outcome
 from vinemark.exchange import course_file, office_file
 from vinemark.office.client import OFFICE_TROUBLE
@@ -56,7 +56,7 @@ class Counter:
         return self.at.audited(submitting=True) if self.at.run == "final" else self.at.run_findings
 
     @cached_property
-    def rows(self) -> list[Row]:
+    def rows(self) -> list[SubmitRow]:
         """Every student with where the row stands."""
         on_the_way = {row.id: row for row in self.under_way.rows} if self.under_way else {}
         refused, posted = sendings.refusals(self.at.sendings), self.at.posted_at is not None
@@ -95,9 +95,9 @@ class Counter:
         return next((s for s in self.at.sendings if s.under_way), None)
 
     @cached_property
-    def comparison(self) -> list[Line]:
+    def comparison(self) -> list[ComparedRow]:
         """What was sent against what the office holds, line by line."""
-        return compare(self.at.held, self.at.read_back.rows) if self.at.read_back else []
+        return compared_rows(self.at.held, self.at.read_back.rows) if self.at.read_back else []
 
     @cached_property
     def rule_changes(self) -> list[str]:

@@ -14,9 +14,9 @@ from vinemark.core.syllabus import Reading, read_syllabus
 from vinemark.core.syllabus.compare import notes as matching
 from vinemark.core.syllabus.compare.draft import drafted
 from vinemark.core.syllabus.compare.follow import follow, follow_all
-from vinemark.core.syllabus.compare.shown import changes, gap_question, stretches
+from vinemark.core.syllabus.compare.shown import gap_question, reading_changes, stretches
 from vinemark.core.syllabus.read.correct import POINTINGS, WITH_CATEGORY, TypedFact, corrected, pointed
-from vinemark.exchange.syllabus_file import LONGEST, read_text
+from vinemark.exchange.syllabus_file import LONGEST_SYLLABUS, read_text
 from vinemark.store import plans, rehearsals, syllabuses
 from vinemark.store.history import AlreadyDoneError
 from vinemark.store.syllabuses import Syllabus
@@ -78,7 +78,7 @@ def _beside(found: Standing, kept: Syllabus, plan: Plan) -> dict[str, Any]:
         "match": held,
         "stretches": stretches(kept.text, kept.reading, [noted.rule for noted in held.rules]),
         "draft_text": plan_text(draft),
-        "changes": changes(older.reading, kept.reading) if older else [],
+        "changes": reading_changes(older.reading, kept.reading) if older else [],
         "gap": gap_question(kept.reading, kept.text),
     }
 
@@ -92,7 +92,7 @@ def put_in(section_id: int) -> ResponseReturnValue:
         if upload is not None and upload.filename:
             text, source = read_text(upload.filename, upload.read()), upload.filename
         else:
-            text, source = request.form.get("text", "").replace("\r\n", "\n")[:LONGEST], "pasted text"
+            text, source = request.form.get("text", "").replace("\r\n", "\n")[:LONGEST_SYLLABUS], "pasted text"
         if not text.strip():
             raise Refused("file", "paste the grading part, or choose a file")
     except Refused as error:

@@ -10,8 +10,8 @@ from vinemark.core.grade.codes import needs_of
 from vinemark.core.settle.settling import settle_one, typed_code
 from vinemark.core.submit.grade_row import HeldRow, row_values, sending_row, text_digest
 
-State = Literal["waiting", "sent", "granted", "refused", "not taken"]
-LONGEST = 2000
+ChangeState = Literal["waiting", "sent", "granted", "refused", "not taken"]
+LONGEST_REASON = 2000
 
 
 @dataclass(frozen=True)
@@ -33,7 +33,7 @@ class GradeChange:
     evidence_name: str | None
     asked_by: str
     asked_at: datetime
-    state: State
+    state: ChangeState
     owed: str | None = None
     number: str | None = None
     word: str | None = None
@@ -55,8 +55,8 @@ def new_grade(course: Course, student_id: str, old: HeldRow | None, typed: Settl
     made = settle_one(course, student_id, replace(typed, reason=reason or "change of grade"), code)
     if not reason:
         raise Refused("why", "say why the grade changes, for the office")
-    if len(reason) > LONGEST:
-        raise Refused("why", f"is longer than {LONGEST} characters")
+    if len(reason) > LONGEST_REASON:
+        raise Refused("why", f"is longer than {LONGEST_REASON} characters")
     _refuse_lacking(course, made)
     made = replace(made, reason=reason)
     if sending_row(course, student_id, made) == old:

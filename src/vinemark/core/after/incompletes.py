@@ -10,7 +10,7 @@ from vinemark.core.course.course import Course
 from vinemark.core.grade.codes import needs_of
 from vinemark.core.submit.grade_row import HeldRow
 
-State = Literal["not sent", "open", "past", "asked", "finished", "fallen back"]
+IncompleteState = Literal["not sent", "open", "past", "asked", "finished", "fallen back"]
 
 
 @dataclass(frozen=True)
@@ -28,7 +28,7 @@ class Incomplete:
     fallback: str
     finish_by: date | None
     days_left: int | None
-    state: State
+    state: IncompleteState
     now: str
 
     @property
@@ -80,7 +80,7 @@ def _open(course: Course, held: Mapping[str, HeldRow]) -> dict[str, HeldRow]:
     return found
 
 
-def _state(there: HeldRow | None, row: HeldRow, asked: bool, today: date) -> State:
+def _state(there: HeldRow | None, row: HeldRow, asked: bool, today: date) -> IncompleteState:
     if there is None:
         return "not sent"
     if asked:
@@ -88,7 +88,7 @@ def _state(there: HeldRow | None, row: HeldRow, asked: bool, today: date) -> Sta
     return "past" if row.finish_by and date.fromisoformat(row.finish_by) < today else "open"
 
 
-def _entry(course: Course, row: HeldRow, owed: str | None, state: State, now: str, today: date) -> Incomplete:
+def _entry(course: Course, row: HeldRow, owed: str | None, state: IncompleteState, now: str, today: date) -> Incomplete:
     student = course.student(row.id)
     finish = date.fromisoformat(row.finish_by) if row.finish_by else None
     return Incomplete(

@@ -7,7 +7,7 @@ from hashlib import sha256
 from vinemark.core.audit.finding import Finding
 from vinemark.core.base.refused import Refused
 
-LONGEST = 500
+LONGEST_ACCEPT_REASON = 500
 
 
 @dataclass(frozen=True)
@@ -55,6 +55,6 @@ def reason_to_stand(finding: Finding, typed: str) -> str:
         raise Refused("reason", "a stop cannot be let stand; it has to be mended")
     if not reason:
         raise Refused("reason", "say why it stands, for the history")
-    if len(reason) > LONGEST:
-        raise Refused("reason", f"is longer than {LONGEST} characters")
+    if len(reason) > LONGEST_ACCEPT_REASON:
+        raise Refused("reason", f"is longer than {LONGEST_ACCEPT_REASON} characters")
     return reason

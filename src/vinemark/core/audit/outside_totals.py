@@ -13,7 +13,7 @@ from vinemark.core.plan.plan import Category, Plan, Rounding
 
 
 @dataclass(frozen=True)
-class Figure:
+class OutsideFigure:
     """What elsewhere says of one student: a percent with the decimals it was written with, or a letter."""
 
     text: str
@@ -21,20 +21,20 @@ class Figure:
     decimals: int = 0
 
 
-def read_figure(typed: str, letters: Sequence[str]) -> Figure | None:
+def read_figure(typed: str, letters: Sequence[str]) -> OutsideFigure | None:
     """A percent ('87.25', '87,25%') or a letter of the scale; None for anything else."""
     text = typed.strip().removesuffix("%").strip().replace("−", "-")
     letter = next((x for x in letters if x.casefold() == text.casefold()), None)
     if letter is not None:
-        return Figure(letter)
+        return OutsideFigure(letter)
     try:
         percent = parse_decimal(text.replace(",", "."))
     except NotANumber:
         return None
-    return Figure(text, percent, len(text.replace(",", ".").partition(".")[2]))
+    return OutsideFigure(text, percent, len(text.replace(",", ".").partition(".")[2]))
 
 
-def agrees(figure: Figure, grade: Grade) -> bool:
+def agrees(figure: OutsideFigure, grade: Grade) -> bool:
     """The same letter, or the same percent at the decimals that elsewhere writes, rounded half up."""
     if figure.percent is None:
         return grade.letter == figure.text
@@ -42,11 +42,11 @@ def agrees(figure: Figure, grade: Grade) -> bool:
 
 
 @dataclass(frozen=True)
-class Line:
+class TotalLine:
     """One student: what elsewhere says, what is worked out here, and whether they agree."""
 
     student: Student
-    theirs: Figure
+    theirs: OutsideFigure
     ours: str
     agrees: bool
 
@@ -63,16 +63,16 @@ class Explanation:
 class Comparison:
     """Everyone's line, how many agree as it is, and the rules that would make more agree, the best first."""
 
-    lines: Sequence[Line]
+    lines: Sequence[TotalLine]
     agree: int
     explanations: Sequence[Explanation]
 
 
-def compare(course: Course, theirs: Mapping[str, Figure], as_of: date) -> Comparison:
+def compare_totals(course: Course, theirs: Mapping[str, OutsideFigure], as_of: date) -> Comparison:
     """Ours against theirs, student by student, and under every explanation that is tried."""
     grades = grades_of(course, as_of)
     people = [s for s in course.students if s.id in theirs]
-    lines = [Line(s, theirs[s.id], _ours(grades[s.id]), agrees(theirs[s.id], grades[s.id])) for s in people]
+    lines = [TotalLine(s, theirs[s.id], _ours(grades[s.id]), agrees(theirs[s.id], grades[s.id])) for s in people]
     agree = sum(line.agrees for line in lines)
     tried = [
         Explanation(words, _count(replace(course, plan=plan), theirs, as_of))
@@ -87,12 +87,12 @@ def _ours(grade: Grade) -> str:
     return "no grade yet" if grade.percent is None else f"{fixed(grade.percent, 4)} {grade.letter or ''}".strip()
 
 
-def _count(course: Course, theirs: Mapping[str, Figure], as_of: date) -> int:
+def _count(course: Course, theirs: Mapping[str, OutsideFigure], as_of: date) -> int:
     grades = grades_of(course, as_of)
     return sum(agrees(figure, grades[student]) for student, figure in theirs.items() if student in grades)
 
 
-def _cut_off(grades: Mapping[str, Grade], theirs: Mapping[str, Figure]) -> int:
+def _cut_off(grades: Mapping[str, Grade], theirs: Mapping[str, OutsideFigure]) -> int:
     return sum(
         f.percent is not None and (p := grades[s].percent) is not None
         and Fraction(int(p * 10**f.decimals), 10**f.decimals) == f.percent

@@ -20,7 +20,7 @@ from vinemark.core.audit.finding import LEVELS, Facts, Finding, Level
 from vinemark.core.course.course import Course
 from vinemark.core.syllabus import Reading
 
-FORMAT = "vine-mark-findings/1"
+FINDINGS_FORMAT = "vine-mark-findings/1"
 
 Check = Callable[[Facts], Iterator[Finding]]
 
@@ -80,10 +80,13 @@ def audit(
     return sorted(found, key=lambda finding: LEVELS.index(finding.level))
 
 
-def as_json(findings: Iterable[Finding]) -> dict[str, object]:
+def findings_json(findings: Iterable[Finding]) -> dict[str, object]:
     """The findings as the format `vine-mark-findings/1` spells them."""
     keys = ("code", "level", "student", "category", "item", "message")
-    return {"format": FORMAT, "findings": [{key: getattr(finding, key) for key in keys} for finding in findings]}
+    return {
+        "format": FINDINGS_FORMAT,
+        "findings": [{key: getattr(finding, key) for key in keys} for finding in findings],
+    }
 
 
 def checks_run() -> int:

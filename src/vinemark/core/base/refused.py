@@ -10,8 +10,8 @@ from typing import TypeVar, cast
 
 from vinemark.core.base.number import MAX_DIGITS, NotANumber, parse_decimal, parse_ratio
 
-T = TypeVar("T")
-L = TypeVar("L", bound=str)
+_T = TypeVar("_T")
+_L = TypeVar("_L", bound=str)
 
 
 class NumberText(str):
@@ -43,17 +43,17 @@ class Keys:
         """The place of a key."""
         return _join(self.place, key)
 
-    def needed(self, key: str, read: Callable[[object, str], T]) -> T:
+    def needed(self, key: str, read: Callable[[object, str], _T]) -> _T:
         """A key that must be there."""
         if key not in self.value:
             raise Refused(self.at(key), "is missing")
         return read(self.value[key], self.at(key))
 
-    def given(self, key: str, read: Callable[[object, str], T], default: T) -> T:
+    def given(self, key: str, read: Callable[[object, str], _T], default: _T) -> _T:
         """A key with a default that is not null: null is refused."""
         return read(self.value[key], self.at(key)) if key in self.value else default
 
-    def maybe(self, key: str, read: Callable[[object, str], T]) -> T | None:
+    def maybe(self, key: str, read: Callable[[object, str], _T]) -> _T | None:
         """A key whose default is null."""
         value = self.value.get(key)
         return None if value is None else read(value, self.at(key))
@@ -149,7 +149,7 @@ def count(value: object, place: str) -> int:
     return int(value)
 
 
-def day(value: object, place: str) -> date:
+def iso_day(value: object, place: str) -> date:
     """A date as YYYY-MM-DD."""
     if isinstance(value, str) and re.fullmatch(r"[0-9]{4}-[0-9]{2}-[0-9]{2}", value, re.ASCII):
         try:
@@ -159,10 +159,10 @@ def day(value: object, place: str) -> date:
     raise Refused(place, "must be a date as YYYY-MM-DD")
 
 
-def one_of(choices: tuple[L, ...]) -> Callable[[object, str], L]:
+def one_of(choices: tuple[_L, ...]) -> Callable[[object, str], _L]:
     """A reader for one word of a list."""
 
-    def reader(value: object, place: str) -> L:
+    def reader(value: object, place: str) -> _L:
         for choice in choices:
             if value == choice and not isinstance(value, NumberText):
                 return choice
@@ -171,10 +171,10 @@ def one_of(choices: tuple[L, ...]) -> Callable[[object, str], L]:
     return reader
 
 
-def rows(read: Callable[[object, str], T]) -> Callable[[object, str], tuple[T, ...]]:
+def rows(read: Callable[[object, str], _T]) -> Callable[[object, str], tuple[_T, ...]]:
     """A reader for a list."""
 
-    def reader(value: object, place: str) -> tuple[T, ...]:
+    def reader(value: object, place: str) -> tuple[_T, ...]:
         if not isinstance(value, list):
             raise Refused(place, "must be a list")
         return tuple(read(entry, f"{place}[{i}]") for i, entry in enumerate(value))

@@ -9,8 +9,8 @@ from typing import Literal, get_args
 
 from vinemark.core.plan.plan import Plan
 
-Mark = Literal["missing", "exempt"]
-Cell = Fraction | Mark | None
+CellWord = Literal["missing", "exempt"]
+Cell = Fraction | CellWord | None
 """A number >= 0, 'missing', 'exempt', or None for blank."""
 
 Status = Literal["enrolled", "withdrawn", "auditing"]
@@ -170,6 +170,13 @@ class Course:
     def cell(self, student_id: str, item_id: str) -> Cell:
         """What stands in one cell; None for blank."""
         return self.scores.get(student_id, {}).get(item_id)
+
+    @cached_property
+    def recorded_items(self) -> frozenset[str]:
+        """Items for which anything but `exempt` is recorded."""
+        return frozenset(
+            item for row in self.scores.values() for item, cell in row.items() if cell not in (None, "exempt")
+        )
 
     def student(self, student_id: str) -> Student | None:
         """The student with this id, if in the section."""

@@ -5,12 +5,12 @@ Everything refused raises Refused with the place, counted from 0: 'plan.categori
 
 from collections.abc import Mapping
 
-from vinemark.core.base.refused import Keys, Refused, any_text, day, number, refuse_repeat, rows, text
+from vinemark.core.base.refused import Keys, Refused, any_text, iso_day, number, refuse_repeat, rows, text
 from vinemark.core.course import course as c
 from vinemark.core.course.read_plan import read_plan
 from vinemark.core.course.read_records import read_all_settled, read_records
 
-FORMAT = "vine-mark-course/1"
+COURSE_FORMAT = "vine-mark-course/1"
 
 
 _COURSE_KEYS = (
@@ -21,8 +21,8 @@ _COURSE_KEYS = (
 def read_course(value: object) -> c.Course:
     """A whole course file, as parsed JSON values."""
     keys = Keys(value, "", _COURSE_KEYS)
-    if keys.needed("format", any_text) != FORMAT:
-        raise Refused("format", f"must be {FORMAT}")
+    if keys.needed("format", any_text) != COURSE_FORMAT:
+        raise Refused("format", f"must be {COURSE_FORMAT}")
     plan = keys.needed("plan", read_plan)
     nobody: tuple[c.Student, ...] = ()
     students = keys.given("students", rows(_read_student), nobody)
@@ -43,7 +43,7 @@ def read_course(value: object) -> c.Course:
 
 def _read_term(value: object, place: str) -> c.Term:
     keys = Keys(value, place, ("name", "starts", "ends"))
-    return c.Term(keys.needed("name", text), keys.needed("starts", day), keys.needed("ends", day))
+    return c.Term(keys.needed("name", text), keys.needed("starts", iso_day), keys.needed("ends", iso_day))
 
 
 def _read_section(value: object, place: str) -> c.SectionName:
@@ -98,5 +98,3 @@ def read_cell(value: object, place: str) -> c.Cell:
     if value == "exempt":
         return "exempt"
     return number(value, place)
-
-

@@ -6,8 +6,8 @@ from vinemark.core.base.refused import (
     Refused,
     above_zero,
     count,
-    day,
     flag,
+    iso_day,
     number,
     one_of,
     ratio,
@@ -96,7 +96,7 @@ def _read_item(value: object, place: str) -> p.Item:
         share=keys.maybe("share", above_zero(ratio)),
         counts=keys.given("counts", flag, True),
         droppable=keys.given("droppable", flag, True),
-        due=keys.maybe("due", day),
+        due=keys.maybe("due", iso_day),
     )
 
 

@@ -2,7 +2,7 @@
 
 from collections.abc import Mapping
 
-from vinemark.core.base.refused import Keys, Refused, any_text, count, day, flag, one_of, refuse_repeat, rows, text
+from vinemark.core.base.refused import Keys, Refused, any_text, count, flag, iso_day, one_of, refuse_repeat, rows, text
 from vinemark.core.course import course as c
 
 _RECORD_KEYS = (
@@ -19,7 +19,7 @@ def read_records(value: object, place: str = "records") -> c.Records:
         codes=keys.given("codes", rows(_read_code), ()),
         incomplete_limit_days=keys.maybe("incomplete_limit_days", count),
         incomplete_fallback=keys.maybe("incomplete_fallback", text),
-        incomplete_finish_by=keys.maybe("incomplete_finish_by", day),
+        incomplete_finish_by=keys.maybe("incomplete_finish_by", iso_day),
         never_attended=keys.given("never_attended", one_of(c.NEVER_ATTENDED), "first_day"),
         pass_from=keys.maybe("pass_from", text),
     )
@@ -57,6 +57,8 @@ def read_all_settled(keys: Keys, key: str, students: set[str]) -> dict[str, c.Se
         if student not in students:
             raise Refused(f"{key}.{student}", "unknown student")
     return {student: read_settled(entry, f"{key}.{student}") for student, entry in value.items()}
+
+
 _SETTLED_KEYS = ("grade", "reason", "last_attended", "fallback_grade", "finish_by", "never_attended", "owed")
 
 
@@ -66,9 +68,9 @@ def read_settled(value: object, place: str) -> c.Settled:
     return c.Settled(
         keys.needed("grade", text),
         keys.maybe("reason", any_text),
-        keys.maybe("last_attended", day),
+        keys.maybe("last_attended", iso_day),
         keys.maybe("fallback_grade", text),
-        keys.maybe("finish_by", day),
+        keys.maybe("finish_by", iso_day),
         keys.given("never_attended", flag, False),
         keys.maybe("owed", any_text),
     )

@@ -3,18 +3,18 @@
 from collections.abc import Callable
 from datetime import date
 from fractions import Fraction
-from typing import Any
+from typing import Any, TypeVar
 
 from vinemark.core.base.number import exact_text
-from vinemark.core.base.refused import T
 from vinemark.core.course import course as c
-from vinemark.core.course.read import FORMAT
+from vinemark.core.course.read import COURSE_FORMAT
 from vinemark.core.plan import plan as p
 
+_T = TypeVar("_T")
 Json = dict[str, Any]
 
 
-def _maybe(value: T | None, write: Callable[[T], Any]) -> Any:
+def _maybe(value: _T | None, write: Callable[[_T], Any]) -> Any:
     return None if value is None else write(value)
 
 
@@ -97,7 +97,7 @@ def write_course(course: c.Course) -> Json:
     """The whole course file as JSON values."""
     term = course.term
     return {
-        "format": FORMAT,
+        "format": COURSE_FORMAT,
         "term": {"name": term.name, "starts": term.starts.isoformat(), "ends": term.ends.isoformat()},
         "section": vars(course.section).copy(),
         "plan": write_plan(course.plan),

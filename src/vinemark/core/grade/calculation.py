@@ -12,12 +12,12 @@ from functools import cached_property
 from typing import Literal
 
 from vinemark.core.course.course import Cell, Course
-from vinemark.core.grade.category import BlanksAs, CategoryWork, Numbers, Outcome, common_denominator, numbers_of
+from vinemark.core.grade.category import BlanksAs, CategorySums, CategoryWork, Numbers, common_denominator, numbers_of
 from vinemark.core.grade.letters import Letters, rounded_percent
 from vinemark.core.plan.amounts import factor, size_of
 from vinemark.core.plan.plan import HUNDRED, Basis, Category, Item, Plan
 
-State = Literal["kept", "dropped_lowest", "dropped_highest", "waiting", "exempt", "planned", "extra"]
+ItemState = Literal["kept", "dropped_lowest", "dropped_highest", "waiting", "exempt", "planned", "extra"]
 ZERO = Fraction(0)
 
 
@@ -27,7 +27,7 @@ class ItemResult:
 
     item: Item
     cell: Cell
-    state: State
+    state: ItemState
     earned: Fraction | None = None
     size: Fraction | None = None
 
@@ -40,7 +40,7 @@ class CategoryResult:
     """
 
     def __init__(
-        self, work: CategoryWork, cells: Mapping[str, Cell], outcome: Outcome, basis: Basis, whole: Fraction | None
+        self, work: CategoryWork, cells: Mapping[str, Cell], outcome: CategorySums, basis: Basis, whole: Fraction | None
     ) -> None:
         self.category: Category = work.category
         self._work = work
@@ -93,7 +93,7 @@ class CategoryResult:
         """Every item with its state, in plan order."""
         return tuple(self._item(*marked) for marked in self.states())
 
-    def states(self) -> Iterator[tuple[Item, Cell, State]]:
+    def states(self) -> Iterator[tuple[Item, Cell, ItemState]]:
         """Every item with its cell and state, in plan order, without any amounts."""
         places, drops = self._work.places, self._outcome.drops
         for item in self.category.items:
@@ -105,7 +105,7 @@ class CategoryResult:
                 state = "dropped_lowest" if place in drops.lowest else state
             yield item, cell, state
 
-    def _state_unless_regular(self, item: Item, cell: Cell) -> State | None:
+    def _state_unless_regular(self, item: Item, cell: Cell) -> ItemState | None:
         """The state of an item that is not a regular one in play."""
         if not item.counts:
             return "planned"
@@ -115,7 +115,7 @@ class CategoryResult:
             return "waiting" if cell is None else "extra"
         return "waiting" if cell is None and not self._work.blanks[item.id] else None
 
-    def _item(self, item: Item, cell: Cell, state: State) -> ItemResult:
+    def _item(self, item: Item, cell: Cell, state: ItemState) -> ItemResult:
         if state in {"planned", "exempt", "waiting"}:
             return ItemResult(item, cell, state)
         earned = (cell if isinstance(cell, Fraction) else ZERO) * factor(item, self._work.split)
@@ -191,7 +191,7 @@ class Calculator:
         return percent if percent is None or ceiling is None else min(percent, ceiling)
 
     def _with_blanks(
-        self, numbers: Numbers, outcomes: Sequence[Outcome], percent: Fraction, blanks: BlanksAs
+        self, numbers: Numbers, outcomes: Sequence[CategorySums], percent: Fraction, blanks: BlanksAs
     ) -> Fraction | None:
         """The percent with every blank read one way; only categories that have a blank are worked out again."""
         if not any(o.has_blank for o in outcomes):
@@ -201,7 +201,7 @@ class Calculator:
         whole = self._whole(again)
         return None if whole is None else self.capped(self._percent(again, whole))
 
-    def _whole(self, outcomes: Sequence[Outcome]) -> Fraction | None:
+    def _whole(self, outcomes: Sequence[CategorySums]) -> Fraction | None:
         """W, or the points possible, over the ordinary categories that have a percentage; None for 0."""
         pairs = [(w, o) for w, o in zip(self.works, outcomes, strict=True) if not w.category.extra and o.size]
         if self.plan.basis == "points":
@@ -210,13 +210,13 @@ class Calculator:
             return self._all_weights or None
         return sum((_weight(w.category) for w, _ in pairs), ZERO) or None
 
-    def _percent(self, outcomes: Sequence[Outcome], whole: Fraction) -> Fraction:
+    def _percent(self, outcomes: Sequence[CategorySums], whole: Fraction) -> Fraction:
         pairs = zip(self.works, outcomes, strict=True)
         if self.plan.basis == "points":
             return HUNDRED * sum((_points_earned(w, o) for w, o in pairs), ZERO) / whole
         return self._weighted_percent(outcomes, whole)
 
-    def _weighted_percent(self, outcomes: Sequence[Outcome], whole: Fraction) -> Fraction:
+    def _weighted_percent(self, outcomes: Sequence[CategorySums], whole: Fraction) -> Fraction:
         """100 * (sum of weight * p) / W, extra categories on top, as one fraction that is reduced at the end."""
         times = 100 * whole.denominator
         numerator, denominator = 0, 1
@@ -236,7 +236,7 @@ def _weight(category: Category) -> Fraction:
     return category.weight or ZERO
 
 
-def _points_earned(work: CategoryWork, outcome: Outcome) -> Fraction:
+def _points_earned(work: CategoryWork, outcome: CategorySums) -> Fraction:
     """A category's sum of e under the points basis, capped at its ceiling's share of its sum of m."""
     earned, ceiling = Fraction(outcome.earned, work.unit), work.category.ceiling
     return earned if ceiling is None else min(earned, ceiling / 100 * Fraction(outcome.size, work.unit))

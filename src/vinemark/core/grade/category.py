@@ -37,7 +37,7 @@ def numbers_of(cells: Mapping[str, Cell], denominator: int) -> dict[str, int]:
     }
 
 
-class Outcome(NamedTuple):
+class CategorySums(NamedTuple):
     """Sums over what is kept, in the category's unit: `earned` with extra items, `size` without."""
 
     earned: int
@@ -77,7 +77,7 @@ class CategoryWork:
         self._all_size = sum(self.sizes)
         self.rule = drop_rule(category, len(set(self.sizes)) <= 1)
 
-    def outcome(self, numbers: Numbers, blanks: BlanksAs = "plan") -> Outcome:
+    def outcome(self, numbers: Numbers, blanks: BlanksAs = "plan") -> CategorySums:
         """What a student's numbers come to, drops made and the ceiling not yet applied."""
         extra, has_blank = self._extra_earned(numbers, blanks) if self.extra else (0, False)
         values: list[int | None] = [numbers.get(item) for item in self.ids]
@@ -88,29 +88,29 @@ class CategoryWork:
             return self._partly(values, extra, has_blank)
         earned = list(map(mul, values, self.factors))
         if self.rule is None:
-            return Outcome(sum(earned) + extra, self._all_size, NOTHING, has_blank)
+            return CategorySums(sum(earned) + extra, self._all_size, NOTHING, has_blank)
         play = InPlay(earned, self.sizes, self.free, lambda: self._ratios(values, range(len(values))))
         return self._kept(play, range(len(values)), extra, has_blank)
 
-    def _partly(self, values: Sequence[int | None], extra: int, has_blank: bool) -> Outcome:
+    def _partly(self, values: Sequence[int | None], extra: int, has_blank: bool) -> CategorySums:
         """The same where some items are not in play."""
         places = [place for place, value in enumerate(values) if value is not None and value != EXEMPT]
         earned = [values[place] * self.factors[place] for place in places]  # type: ignore[operator]
         sizes = [self.sizes[place] for place in places]
         if self.rule is None:
-            return Outcome(sum(earned) + extra, sum(sizes), NOTHING, has_blank)
+            return CategorySums(sum(earned) + extra, sum(sizes), NOTHING, has_blank)
         droppable = set(self.free)
         free = [n for n, place in enumerate(places) if place in droppable]
         play = InPlay(earned, sizes, free, lambda: self._ratios(values, places))
         return self._kept(play, places, extra, has_blank)
 
-    def _kept(self, play: InPlay, places: Sequence[int], extra: int, has_blank: bool) -> Outcome:
+    def _kept(self, play: InPlay, places: Sequence[int], extra: int, has_blank: bool) -> CategorySums:
         assert self.rule is not None  # noqa: S101
         drops = dropped(self.rule, play, extra)
         gone = [*drops.highest, *drops.lowest]
         earned = sum(play.earned) - sum([play.earned[n] for n in gone]) + extra
         size = sum(play.sizes) - sum([play.sizes[n] for n in gone])
-        return Outcome(
+        return CategorySums(
             earned, size, Dropped([places[n] for n in drops.highest], [places[n] for n in drops.lowest]), has_blank
         )
 

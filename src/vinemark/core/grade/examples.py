@@ -13,7 +13,7 @@ from vinemark.core.plan.sentences import Choice
 
 GOOD, LESS = Fraction(1), Fraction(3, 5)
 STEADY = Fraction(4, 5)
-DAY = date(2000, 1, 1)
+EXAMPLE_DAY = date(2000, 1, 1)
 """Every cell of an example is filled, so that no due date matters."""
 
 BASIS_WORDS: dict[Basis, str] = {
@@ -35,7 +35,7 @@ def basis_choices(plan: Plan) -> list[Choice]:
 
 def _basis_example(plan: Plan, basis: Basis, lead: Category) -> str:
     cells = _cells(plan, lambda c, item: GOOD if c is lead else LESS)
-    percent = work_out(replace(plan, basis=basis, ceiling=None), cells, DAY).percent
+    percent = work_out(replace(plan, basis=basis, ceiling=None), cells, EXAMPLE_DAY).percent
     return "no grade without weights" if percent is None else f"{trimmed(percent, 2)}%"
 
 
@@ -47,7 +47,7 @@ def extra_words(plan: Plan, category: Category) -> str:
     chosen = {i.id for i in bonus}
     everything = _cells(plan, lambda c, i: STEADY if _regular(c, i) else GOOD if i.id in chosen else None)
     nothing = {item: cell for item, cell in everything.items() if item not in chosen}
-    with_it, without = (work_out(plan, cells, DAY).percent for cells in (everything, nothing))
+    with_it, without = (work_out(plan, cells, EXAMPLE_DAY).percent for cells in (everything, nothing))
     if with_it is None or without is None:
         return ""
     what = bonus[0].name if len(bonus) == 1 else f"all {len(bonus)} extra items"

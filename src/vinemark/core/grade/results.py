@@ -11,12 +11,12 @@ from vinemark.core.grade.calculation import CategoryResult, Grade, ItemResult
 from vinemark.core.grade.class_columns import grades_of
 from vinemark.core.plan.plan import HUNDRED, Plan
 
-FORMAT = "vine-mark-results/1"
+RESULTS_FORMAT = "vine-mark-results/1"
 
 
 def results(course: Course, as_of: date) -> dict[str, Any]:
     """Every student's grade, in the order of the file."""
-    return {"format": FORMAT, "as_of": as_of.isoformat(), "students": list(_students(course, as_of))}
+    return {"format": RESULTS_FORMAT, "as_of": as_of.isoformat(), "students": list(_students(course, as_of))}
 
 
 def _students(course: Course, as_of: date) -> Iterator[dict[str, Any]]:

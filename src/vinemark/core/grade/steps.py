@@ -11,7 +11,7 @@ from vinemark.core.plan.plan import HUNDRED, Plan, Split
 
 
 @dataclass(frozen=True)
-class Term:
+class ItemTerm:
     """One item in a category's sum: what stands in the line and its state."""
 
     name: str
@@ -26,7 +26,7 @@ class CategoryLine:
 
     name: str
     place: int
-    terms: Sequence[Term]
+    terms: Sequence[ItemTerm]
     sum_text: str
     percent: str | None
     weight: str | None
@@ -123,8 +123,8 @@ def _line(plan: Plan, place: int, result: CategoryResult) -> CategoryLine:
     )
 
 
-def _term(split: Split, result: ItemResult) -> Term:
-    return Term(result.item.name, _term_text(split, result), result.state, _state_words(result))
+def _term(split: Split, result: ItemResult) -> ItemTerm:
+    return ItemTerm(result.item.name, _term_text(split, result), result.state, _state_words(result))
 
 
 def _term_text(split: Split, result: ItemResult) -> str:

@@ -38,7 +38,7 @@ def _item_line(category: Category, item: Item) -> str:
     return ", ".join(parts)
 
 
-def compare(first: Plan, second: Plan) -> list[DiffLine]:
+def plan_differences(first: Plan, second: Plan) -> list[DiffLine]:
     """The lines of both plans in order; a changed line stands twice, as it was and as it is."""
     before, after = plan_lines(first), plan_lines(second)
     found: list[DiffLine] = []

@@ -23,10 +23,10 @@ from vinemark.core.plan.plan import (
     Rounding,
     ScaleRow,
 )
-from vinemark.core.plan.scale_text import read_scale
+from vinemark.core.plan.scale_text import read_pasted_scale
 from vinemark.core.plan.worth import points_in_all
 
-Row = TypeVar("Row", bound=Category | Item)
+_Row = TypeVar("_Row", bound=Category | Item)
 NAME_LENGTH = 120
 
 
@@ -165,7 +165,7 @@ _RULES = {
 }
 
 
-def moved_row(rows: tuple[Row, ...], row_id: str, by: int) -> tuple[Row, ...]:
+def moved_row(rows: tuple[_Row, ...], row_id: str, by: int) -> tuple[_Row, ...]:
     """Rows with one of them moved up (negative) or down."""
     ids = [row.id for row in rows]
     if row_id not in ids:
@@ -232,7 +232,7 @@ def set_scale(plan: Plan, rows: Sequence[TypedRow]) -> Plan:
 
 def paste_scale(plan: Plan, text: str) -> Plan:
     """The letter scale from text as a syllabus prints it; refused, with the piece, where some is not understood."""
-    found = read_scale(text)
+    found = read_pasted_scale(text)
     if found.unread:
         raise Refused("pasted", f"this part is not understood: “{found.unread[0][:60]}”")
     if not found.rows:

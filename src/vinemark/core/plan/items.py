@@ -10,7 +10,7 @@ from datetime import date, timedelta
 from fractions import Fraction
 
 from vinemark.core.base.names import singular
-from vinemark.core.base.refused import Refused, above_zero, count, day, number, ratio
+from vinemark.core.base.refused import Refused, above_zero, count, iso_day, number, ratio
 from vinemark.core.plan.edit import add_category, change_category, clean_name, moved_row, new_id, typed_number
 from vinemark.core.plan.plan import HUNDRED, Category, Item, Plan
 
@@ -25,7 +25,7 @@ def read_points(typed: str) -> Fraction:
 
 def read_due(typed: str) -> date | None:
     """A due date as typed, none when empty."""
-    return day(typed.strip(), "due") if typed.strip() else None
+    return iso_day(typed.strip(), "due") if typed.strip() else None
 
 
 @dataclass(frozen=True)
@@ -178,7 +178,7 @@ def _known_item(plan: Plan, item_id: str) -> Item:
 
 
 @dataclass(frozen=True)
-class Together:
+class GroupEdit:
     """What several chosen items get together; an empty text leaves a field as it is."""
 
     points: str = ""
@@ -189,7 +189,7 @@ class Together:
     category: str = ""
 
 
-def change_items(plan: Plan, chosen: Collection[str], wanted: Together) -> Plan:
+def change_items(plan: Plan, chosen: Collection[str], wanted: GroupEdit) -> Plan:
     """Several items changed in one edit: points, dates shifted, yes-or-no rules, another category."""
     if not chosen:
         raise Refused("chosen", "choose the items first")

@@ -6,7 +6,7 @@ from typing import TypeVar
 from vinemark.core.base.number import exact_text
 from vinemark.core.plan.plan import ScaleRow
 
-T = TypeVar("T")
+_T = TypeVar("_T")
 
 
 def scale_faults(scale: Sequence[ScaleRow]) -> list[str]:
@@ -41,7 +41,7 @@ def row_faults(scale: Sequence[ScaleRow]) -> dict[int, str]:
     return faults
 
 
-def _twice(values: Sequence[T]) -> list[T]:
+def _twice(values: Sequence[_T]) -> list[_T]:
     return [v for i, v in enumerate(values) if values.index(v) < i]
 
 

@@ -11,42 +11,42 @@ from typing import NamedTuple
 
 from vinemark.core.plan.plan import ScaleRow
 
-LETTER = r"(?P<letter>[A-Z]{1,3}[+-]?)"
-NUMBER = r"\d{1,3}(?:\.\d+)?(?:/\d+)?"
-OPEN = r"[:=(\s]*"
-UPWARD = r"(?:\+|and (?:above|up|over)|or (?:more|above|higher))?"
+_LETTER = r"(?P<letter>[A-Z]{1,3}[+-]?)"
+_NUMBER = r"\d{1,3}(?:\.\d+)?(?:/\d+)?"
+_OPEN = r"[:=(\s]*"
+_UPWARD = r"(?:\+|and (?:above|up|over)|or (?:more|above|higher))?"
 
-ROWS = (
+_ROWS = (
     # 'A: 93-100', 'A (93 to 100)'
-    rf"{LETTER}{OPEN}(?P<one>{NUMBER})\s*(?:-|to)\s*(?P<two>{NUMBER})\)?",
+    rf"{_LETTER}{_OPEN}(?P<one>{_NUMBER})\s*(?:-|to)\s*(?P<two>{_NUMBER})\)?",
     # '93-100: A', '93-100 = A'
-    rf"(?P<one>{NUMBER})\s*(?:-|to)\s*(?P<two>{NUMBER}){OPEN}{LETTER}\)?",
+    rf"(?P<one>{_NUMBER})\s*(?:-|to)\s*(?P<two>{_NUMBER}){_OPEN}{_LETTER}\)?",
     # 'F: below 60', 'F < 60'
-    rf"{LETTER}{OPEN}(?:is\s+)?(?:below|under|less than|<)\s*(?P<under>{NUMBER})\)?",
+    rf"{_LETTER}{_OPEN}(?:is\s+)?(?:below|under|less than|<)\s*(?P<under>{_NUMBER})\)?",
     # 'below 60: F', 'below 60 is an F'
-    rf"(?:below|under|less than|<)\s*(?P<under>{NUMBER}){OPEN}(?:is\s+)?(?:an?\s+)?{LETTER}\)?",
+    rf"(?:below|under|less than|<)\s*(?P<under>{_NUMBER}){_OPEN}(?:is\s+)?(?:an?\s+)?{_LETTER}\)?",
     # 'A: 93', 'A >= 93', 'A from 93', 'A = 93 and above', 'A 93+'
-    rf"{LETTER}{OPEN}(?:>=|>|≥|from|at least)?\s*(?P<one>{NUMBER})\s*{UPWARD}\)?",
+    rf"{_LETTER}{_OPEN}(?:>=|>|≥|from|at least)?\s*(?P<one>{_NUMBER})\s*{_UPWARD}\)?",
     # '93 and above: A', '93+ A', '93 A'
-    rf"(?P<one>{NUMBER})\s*{UPWARD}{OPEN}{LETTER}\)?",
+    rf"(?P<one>{_NUMBER})\s*{_UPWARD}{_OPEN}{_LETTER}\)?",
 )
 
 
-class ReadScale(NamedTuple):
+class PastedScale(NamedTuple):
     """The rows read, highest first as typed, and the pieces that could not be."""
 
     rows: Sequence[ScaleRow]
     unread: Sequence[str]
 
 
-def read_scale(text: str) -> ReadScale:
+def read_pasted_scale(text: str) -> PastedScale:
     """Rows of a pasted scale. A bare '90/80/70/60' is A, B, C, D, and F from 0."""
     plain = _normal(text)
     bare = re.fullmatch(
-        rf"({NUMBER})(?:\s*/\s*|\s+)({NUMBER})(?:\s*/\s*|\s+)({NUMBER})(?:\s*/\s*|\s+)({NUMBER})", plain
+        rf"({_NUMBER})(?:\s*/\s*|\s+)({_NUMBER})(?:\s*/\s*|\s+)({_NUMBER})(?:\s*/\s*|\s+)({_NUMBER})", plain
     )
     if bare is not None:
-        return ReadScale([*(ScaleRow(x, Fraction(c)) for x, c in zip("ABCD", bare.groups(), strict=True)),
+        return PastedScale([*(ScaleRow(x, Fraction(c)) for x, c in zip("ABCD", bare.groups(), strict=True)),
                           ScaleRow("F", Fraction(0))], [])  # fmt: skip
     rows, unread = [], []
     for piece in re.split(r"[\n,;|]+|\.\s", plain):
@@ -55,7 +55,7 @@ def read_scale(text: str) -> ReadScale:
             rows.append(row)
         elif piece.strip(" ."):
             unread.append(piece.strip(" ."))
-    return ReadScale(rows, unread)
+    return PastedScale(rows, unread)
 
 
 def _normal(text: str) -> str:
@@ -65,7 +65,7 @@ def _normal(text: str) -> str:
 
 
 def _row(piece: str) -> ScaleRow | None:
-    for pattern in ROWS:
+    for pattern in _ROWS:
         match = re.fullmatch(pattern, piece)
         if match is not None:
             return ScaleRow(match["letter"], _cutoff(match.groupdict()))

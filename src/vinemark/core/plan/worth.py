@@ -1,30 +1,29 @@
 """What weights and items come to: weights in force for the class, points of the final grade, counts times points."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from datetime import date
 from fractions import Fraction
 from itertools import groupby
 
 from vinemark.core.base.number import exact_text, trimmed
-from vinemark.core.course.course import Course
 from vinemark.core.plan.amounts import blank_counts, size_of
 from vinemark.core.plan.plan import HUNDRED, Category, Item, Plan, points_total
 
 
-def weights_in_force(plan: Plan, course: Course, as_of: date) -> dict[str, Fraction]:
+def weights_now(plan: Plan, recorded: Collection[str], as_of: date) -> dict[str, Fraction]:
     """100 * weight / W for each ordinary category in which somebody has a percentage; empty under points.
 
-    W is the sum of their weights, so that with 40 and 50 scored and 10 open they are 44.44 and 55.56.
+    `recorded` are the items with anything recorded but exempt. W is the sum of those categories' weights, so that
+    with 40 and 50 scored and 10 open they are 44.44 and 55.56.
     """
     if plan.basis == "points":
         return {}
-    recorded = {item for row in course.scores.values() for item, cell in row.items() if cell not in (None, "exempt")}
     there = [c for c in plan.categories if not c.extra and _has_percentage(c, recorded, as_of)]
     whole = sum((c.weight or Fraction(0) for c in there), Fraction(0))
     return {c.id: HUNDRED * (c.weight or 0) / whole for c in there} if whole else {}
 
 
-def _has_percentage(category: Category, recorded: set[str], as_of: date) -> bool:
+def _has_percentage(category: Category, recorded: Collection[str], as_of: date) -> bool:
     return any(item.id in recorded or blank_counts(category, item, as_of) for item in category.regular)
 
 

@@ -12,7 +12,7 @@ from vinemark.core.course.course import Cell, Course
 from vinemark.core.grade.class_columns import grades_of
 from vinemark.core.plan.plan import Item
 from vinemark.core.plan.scale import sorted_scale
-from vinemark.core.scores.typed_score import read_entry
+from vinemark.core.scores.typed_score import read_typed_score
 
 Action = Literal["everyone", "blanks", "missing", "exempt", "add", "maximum"]
 ACTIONS: tuple[tuple[Action, str, bool], ...] = (
@@ -61,7 +61,7 @@ def _changer(item: Item, action: str, value: str) -> Callable[[Cell], Cell]:
     if action not in {name for name, _, _ in ACTIONS}:
         raise Refused("action", "is no action on a column")
     try:
-        entry = read_entry(value, item).cell
+        entry = read_typed_score(value, item).cell
     except Refused as error:
         raise Refused("value", error.reason) from error
     if action == "everyone":

@@ -6,11 +6,11 @@ from typing import Literal
 from vinemark.core.base.names import folded
 from vinemark.core.course.course import Course
 
-MOST = 12
+MOST_FOUND = 12
 
 
 @dataclass(frozen=True)
-class Place:
+class Hit:
     """A student or an item that fits what was typed, and a word beside its name."""
 
     kind: Literal["student", "item"]
@@ -19,18 +19,18 @@ class Place:
     beside: str
 
 
-def find(course: Course, typed: str) -> list[Place]:
+def find(course: Course, typed: str) -> list[Hit]:
     """Students (name, id, e-mail) and items (name, category) that have every typed word; the start of a word first."""
     words = [folded(word) for word in typed.split()]
     words = [word for word in words if word]
     if not words:
         return []
-    people = [(Place("student", s.id, s.name, s.id), f"{s.given_name} {s.family_name} {s.id} {s.email or ''}")
+    people = [(Hit("student", s.id, s.name, s.id), f"{s.given_name} {s.family_name} {s.id} {s.email or ''}")
               for s in course.students]  # fmt: skip
-    things = [(Place("item", i.id, i.name, c.name), f"{i.name} {i.label} {c.name}") for c, i in course.plan.items()]
+    things = [(Hit("item", i.id, i.name, c.name), f"{i.name} {i.label} {c.name}") for c, i in course.plan.items()]
     ranked = [(_rank(text, words), place) for place, text in [*people, *things]]
     fits = [(rank, place) for rank, place in ranked if rank is not None]
-    return [place for _, place in sorted(fits, key=lambda fit: fit[0])][:MOST]
+    return [place for _, place in sorted(fits, key=lambda fit: fit[0])][:MOST_FOUND]
 
 
 def _rank(text: str, words: list[str]) -> int | None:

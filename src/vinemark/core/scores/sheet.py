@@ -9,7 +9,7 @@ from math import lcm
 from vinemark.core.base.number import fixed, trimmed
 from vinemark.core.course.course import Cell, Course, Student
 from vinemark.core.course.write import write_cell
-from vinemark.core.grade.calculation import Grade, State, grade_of
+from vinemark.core.grade.calculation import Grade, ItemState, grade_of
 from vinemark.core.grade.class_columns import grades_of
 from vinemark.core.grade.letters import Letters, rounded_percent
 from vinemark.core.plan.plan import Item, Plan
@@ -103,7 +103,7 @@ def _percent(fraction: Fraction | None) -> str:
     return "–" if fraction is None else fixed(100 * fraction, 1)
 
 
-WORDS: dict[str, str] = {
+STATE_WORDS: dict[str, str] = {
     "dropped_lowest": "dropped as lowest",
     "dropped_highest": "dropped as highest",
     "waiting": "blank, waits",
@@ -111,8 +111,8 @@ WORDS: dict[str, str] = {
 }
 
 
-def _cell(item: Item, cell: Cell, state: State, remark: str) -> SheetCell:
-    text, classes, said = write_cell(cell) or "", state.replace("_", "-"), WORDS.get(state, "")
+def _cell(item: Item, cell: Cell, state: ItemState, remark: str) -> SheetCell:
+    text, classes, said = write_cell(cell) or "", state.replace("_", "-"), STATE_WORDS.get(state, "")
     if cell is None and state in {"kept", "dropped_lowest", "dropped_highest"}:
         classes += " zero"
         said = "blank, counts 0" if state == "kept" else "blank, counts 0, dropped"

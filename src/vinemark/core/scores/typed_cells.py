@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import Cell, Course
 from vinemark.core.course.write import write_cell
-from vinemark.core.scores.typed_score import read_entry
+from vinemark.core.scores.typed_score import read_typed_score
 
 
 @dataclass(frozen=True)
@@ -66,7 +66,7 @@ def _read(course: Course, one: TypedCell, found: ReadCells) -> None:
         found.refused.append(RefusedCell(one.student_id, one.item_id, reason))
         return
     try:
-        entry = read_entry(one.typed, item, course.plan.scale)
+        entry = read_typed_score(one.typed, item, course.plan.scale)
     except Refused as error:
         found.refused.append(RefusedCell(student.id, item.id, error.reason))
         return

@@ -7,22 +7,22 @@ from fractions import Fraction
 
 from vinemark.core.base.number import NotANumber, exact_text, parse_decimal
 from vinemark.core.base.refused import Refused
-from vinemark.core.course.course import Cell, Mark
+from vinemark.core.course.course import Cell, CellWord
 from vinemark.core.plan.plan import HUNDRED, Item, ScaleRow
 
-MARKS: tuple[Mark, ...] = ("missing", "exempt")
-SHORT: dict[str, Mark] = {"m": "missing", "x": "exempt", "ex": "exempt", "e": "exempt"}
+CELL_WORDS: tuple[CellWord, ...] = ("missing", "exempt")
+SHORT: dict[str, CellWord] = {"m": "missing", "x": "exempt", "ex": "exempt", "e": "exempt"}
 
 
 @dataclass(frozen=True)
-class Entry:
+class ReadScore:
     """A cell as read, and what a person should be told about it ('above the item's points')."""
 
     cell: Cell
     remark: str = ""
 
 
-def read_entry(typed: str, item: Item, scale: Sequence[ScaleRow] = ()) -> Entry:
+def read_typed_score(typed: str, item: Item, scale: Sequence[ScaleRow] = ()) -> ReadScore:
     """A cell as typed. Raises Refused with the reason.
 
     A number ('8.5', '8,5'), a sum ('7+8.5'), a percent of the item's points ('85%'), a letter of the scale (its
@@ -31,11 +31,11 @@ def read_entry(typed: str, item: Item, scale: Sequence[ScaleRow] = ()) -> Entry:
     """
     text = typed.strip()
     if not text:
-        return Entry(None)
+        return ReadScore(None)
     letter = next((row for row in scale if row.letter.lower() == text.replace("−", "-").lower()), None)
     mark = _mark(text.lower())
     if mark is not None and letter is None:
-        return Entry(mark)
+        return ReadScore(mark)
     if letter is not None:
         return _of_points(letter.cutoff, item, f"{letter.letter} taken as its cutoff, {exact_text(letter.cutoff)}%")
     if text.endswith("%"):
@@ -44,20 +44,20 @@ def read_entry(typed: str, item: Item, scale: Sequence[ScaleRow] = ()) -> Entry:
     return _within_digits(value, item, "")
 
 
-def _mark(text: str) -> Mark | None:
-    return next((mark for mark in MARKS if mark == text), None) or SHORT.get(text)
+def _mark(text: str) -> CellWord | None:
+    return next((mark for mark in CELL_WORDS if mark == text), None) or SHORT.get(text)
 
 
-def _of_points(percent: Fraction, item: Item, remark: str) -> Entry:
+def _of_points(percent: Fraction, item: Item, remark: str) -> ReadScore:
     return _within_digits(percent * item.points / HUNDRED, item, remark)
 
 
-def _within_digits(value: Fraction, item: Item, remark: str) -> Entry:
+def _within_digits(value: Fraction, item: Item, remark: str) -> ReadScore:
     """A score is kept as decimal text: what has no end (a third of the points) cannot be one."""
     if "/" in exact_text(value):
         raise Refused(item.id, f"comes to {value}, which has no end as a decimal; type the points")
     over = "above the item's points" if value > item.points else ""
-    return Entry(value, "; ".join(words for words in (remark, over) if words))
+    return ReadScore(value, "; ".join(words for words in (remark, over) if words))
 
 
 def _number(text: str, item: Item) -> Fraction:

@@ -8,7 +8,7 @@ from vinemark.core.plan.plan import Item
 
 Access = Literal["held", "open", "when_full"]
 ACCESSES: tuple[Access, ...] = get_args(Access)
-WORDS: dict[Access, str] = {
+VISIBILITY_WORDS: dict[Access, str] = {
     "held": "held back",
     "open": "open to students",
     "when_full": "open when every cell is filled",
@@ -36,7 +36,7 @@ class Release:
         if self.access == "when_full":
             left = f"held back until every cell is filled; {self.empty} to go"
             return "open to students, every cell being filled" if self.open else left
-        return WORDS[self.access]
+        return VISIBILITY_WORDS[self.access]
 
 
 def release(course: Course, item: Item, access: Access | None) -> Release:

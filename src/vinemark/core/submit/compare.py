@@ -7,7 +7,7 @@ from vinemark.core.submit.grade_row import HeldRow
 
 
 @dataclass(frozen=True)
-class Line:
+class ComparedRow:
     """One line of the comparison of what was sent with what the office holds."""
 
     student_id: str
@@ -20,7 +20,7 @@ class Line:
         return self.sent == self.held
 
 
-def compare(sent: Mapping[str, HeldRow], held: Mapping[str, HeldRow]) -> list[Line]:
+def compared_rows(sent: Mapping[str, HeldRow], held: Mapping[str, HeldRow]) -> list[ComparedRow]:
     """What was sent and what the office holds, line by line; a line that one side lacks counts as different."""
     ids = [*sent, *(student for student in held if student not in sent)]
-    return [Line(student, sent.get(student), held.get(student)) for student in ids]
+    return [ComparedRow(student, sent.get(student), held.get(student)) for student in ids]

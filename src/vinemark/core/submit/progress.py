@@ -111,7 +111,7 @@ MarkName = Literal["plan", "scores", "audit", "settled", "signed", "received", "
 
 
 @dataclass(frozen=True)
-class Mark:
+class Milestone:
     """One mark on the way of a run: its name, its words, whether it is reached, and the step that leads there."""
 
     name: MarkName
@@ -132,32 +132,33 @@ class RunFacts:
     opened: bool
 
 
-def marks(course: Course, facts: RunFacts) -> list[Mark]:
+def marks(course: Course, facts: RunFacts) -> list[Milestone]:
     """The marks of a run. `course` is that run's; a midterm run has none for plan, scores and audit."""
     nodes = {node.step: node for node in stem(course, facts.findings, facts.sent)}
     enrolled, settled = len(course.enrolled()), nodes["settle"]
     received = _received(course, facts.sent)
+    signed = f"{facts.signed} signed" if facts.signed else "not yet"
     late = [
-        Mark("settled", settled.words, settled.done, "settle"),
-        Mark("signed", f"{facts.signed} signed" if facts.signed else "not yet", 0 < enrolled <= facts.signed, "submit"),
-        Mark("received", f"{received} of {enrolled}", 0 < enrolled == received, "submit"),
-        Mark("posted", "yes" if facts.sent.posted else "not yet", facts.sent.posted, "submit"),
-        Mark("open", "students see them" if facts.opened else "held back", facts.opened, "settle"),
+        Milestone("settled", settled.words, settled.done, "settle"),
+        Milestone("signed", signed, 0 < enrolled <= facts.signed, "submit"),
+        Milestone("received", f"{received} of {enrolled}", 0 < enrolled == received, "submit"),
+        Milestone("posted", "yes" if facts.sent.posted else "not yet", facts.sent.posted, "submit"),
+        Milestone("open", "students see them" if facts.opened else "held back", facts.opened, "settle"),
     ]
     if course.run == "midterm":
         return late
     early = [_matched(nodes["plan"], facts.unmatched)]
-    early += [Mark(step, nodes[step].words, nodes[step].done, step) for step in ("scores", "audit")]
+    early += [Milestone(step, nodes[step].words, nodes[step].done, step) for step in ("scores", "audit")]
     return early + late
 
 
-def _matched(plan: Node, unmatched: int | None) -> Mark:
+def _matched(plan: Node, unmatched: int | None) -> Milestone:
     if not plan.done:
-        return Mark("plan", plan.words, False, "plan")
+        return Milestone("plan", plan.words, False, "plan")
     if unmatched is None:
-        return Mark("plan", "no syllabus", False, "plan")
+        return Milestone("plan", "no syllabus", False, "plan")
     words = f"{unmatched} rule{'s' if unmatched > 1 else ''} open" if unmatched else "matched"
-    return Mark("plan", words, not unmatched, "plan")
+    return Milestone("plan", words, not unmatched, "plan")
 
 
 def left_words(course: Course, sent: Sent, closed: bool = False) -> str:

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from vinemark.core.base.number import fixed
 from vinemark.core.course.course import Course, Settled
 from vinemark.core.grade.calculation import Grade
-from vinemark.core.submit.rows import ASIDE, Row
+from vinemark.core.submit.rows import ASIDE, SubmitRow
 
 
 @dataclass(frozen=True)
@@ -22,12 +22,12 @@ class ProofLine:
     state: str
 
 
-def proof_lines(course: Course, rows: Iterable[Row], grades: Mapping[str, Grade]) -> list[ProofLine]:
+def proof_lines(course: Course, rows: Iterable[SubmitRow], grades: Mapping[str, Grade]) -> list[ProofLine]:
     """The proof sheet in the rows' order, which is the roster's."""
     return [_proof_line(course, row, grades.get(row.student_id)) for row in rows]
 
 
-def _proof_line(course: Course, row: Row, grade: Grade | None) -> ProofLine:
+def _proof_line(course: Course, row: SubmitRow, grade: Grade | None) -> ProofLine:
     percent = "" if grade is None or grade.percent is None else fixed(grade.percent, 2)
     letter = (grade.letter or "") if grade else ""
     settled = row.settled.grade if row.settled else ""
@@ -54,7 +54,7 @@ def beside_words(course: Course, settled: Settled) -> str:
     return ", ".join(parts)
 
 
-def code_column(course: Course, rows: Iterable[Row]) -> str:
+def code_column(course: Course, rows: Iterable[SubmitRow]) -> str:
     """The settled codes alone, one line for each row of the office's roster and in its order; to be copied.
 
     A line is empty where no code is due or none is settled; who is not on the roster has no line.

@@ -8,15 +8,19 @@ from vinemark.core.course.course import Course, Records, RosterEntry, Student
 from vinemark.core.grade.codes import codes_for
 
 GONE = "no longer on the registrar’s roster"
-Kind = Literal["added", "gone", "withdrawn", "enrolled again", "auditing", "changed basis", "renamed"]
-_STATUS_KINDS: dict[str, Kind] = {"withdrawn": "withdrawn", "auditing": "auditing", "enrolled": "enrolled again"}
+RosterChangeKind = Literal["added", "gone", "withdrawn", "enrolled again", "auditing", "changed basis", "renamed"]
+_STATUS_KINDS: dict[str, RosterChangeKind] = {
+    "withdrawn": "withdrawn",
+    "auditing": "auditing",
+    "enrolled": "enrolled again",
+}
 
 
 @dataclass(frozen=True)
 class RosterChange:
     """One change of one person: what it was and what it is now."""
 
-    kind: Kind
+    kind: RosterChangeKind
     student_id: str
     name: str
     was: str = ""

@@ -30,7 +30,7 @@ MIDTERM_CODES = frozenset({"unsettled", "code-refused", "withdrawn-graded", "not
 
 
 @dataclass(frozen=True)
-class Row:
+class SubmitRow:
     """One student on the submit page. `stops` are the findings that hold the row back."""
 
     student_id: str
@@ -63,7 +63,7 @@ class AtTheOffice:
     fell_back: Collection[str] = ()
 
 
-def submission_rows(course: Course, findings: Sequence[Finding], there: AtTheOffice) -> list[Row]:
+def submission_rows(course: Course, findings: Sequence[Finding], there: AtTheOffice) -> list[SubmitRow]:
     """Every student of the section and of the roster in the roster's order, with where their row stands.
 
     Once the office has posted, a row that it holds otherwise is not to be sent again.
@@ -76,17 +76,17 @@ def submission_rows(course: Course, findings: Sequence[Finding], there: AtTheOff
     return sorted(rows, key=lambda row: (places.get(row.student_id, len(places)), row.name))
 
 
-def _row(course: Course, student_id: str, name: str, stops: Sequence[Finding], there: AtTheOffice) -> Row:
+def _row(course: Course, student_id: str, name: str, stops: Sequence[Finding], there: AtTheOffice) -> SubmitRow:
     settled = course.settled.get(student_id)
     state = _aside(course, student_id) or _done(course, student_id, settled, there)
     if state is not None:
-        return Row(student_id, name, state, settled)
+        return SubmitRow(student_id, name, state, settled)
     reason = there.refused.get(student_id)
     if settled is not None and there.on_the_way.get(student_id) == sending_row(course, student_id, settled):
-        return Row(student_id, name, "signed", settled, refused=reason)
+        return SubmitRow(student_id, name, "signed", settled, refused=reason)
     if stops or settled is None:
-        return Row(student_id, name, "stopped", settled, stops, reason)
-    return Row(student_id, name, "to correct" if student_id in there.held else "ready", settled, refused=reason)
+        return SubmitRow(student_id, name, "stopped", settled, stops, reason)
+    return SubmitRow(student_id, name, "to correct" if student_id in there.held else "ready", settled, refused=reason)
 
 
 def _done(course: Course, student_id: str, settled: Settled | None, there: AtTheOffice) -> RowState | None:
@@ -109,15 +109,13 @@ def _aside(course: Course, student_id: str) -> RowState | None:
     return entry.status
 
 
-def sendable(course: Course, rows: Iterable[Row]) -> list[HeldRow]:
+def sendable(course: Course, rows: Iterable[SubmitRow]) -> list[HeldRow]:
     """The rows that can go now."""
     return [
         sending_row(course, r.student_id, r.settled) for r in rows if r.settled and r.state in {"ready", "to correct"}
     ]
 
 
-def left(rows: Iterable[Row]) -> int:
+def left(rows: Iterable[SubmitRow]) -> int:
     """How many students still have to reach the office; withdrawn, auditing and set aside ones never."""
     return sum(row.state in LEFT_TO_DO for row in rows)
-
-

@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 from fractions import Fraction
 from typing import Literal, NamedTuple
 
-Kind = Literal["weight", "count", "drop", "extra", "scale", "rounding", "blanks"]
+FactKind = Literal["weight", "count", "drop", "extra", "scale", "rounding", "blanks"]
 
 
 class Clause(NamedTuple):
@@ -13,7 +13,7 @@ class Clause(NamedTuple):
 
     start: int
     end: int
-    kind: Kind
+    kind: FactKind
     category: str | None
     text: str
 

@@ -7,7 +7,7 @@ from typing import Any, cast
 from vinemark.core.base.number import exact_text, trimmed
 from vinemark.core.syllabus.facts import Clause, Reading, SaidCategory, SaidRounding, SaidRow, Unread
 
-FORMAT = "vine-mark-syllabus/1"
+SYLLABUS_FORMAT = "vine-mark-syllabus/1"
 
 
 def number_text(value: Fraction | None) -> str | None:
@@ -18,11 +18,11 @@ def number_text(value: Fraction | None) -> str | None:
     return trimmed(value, 2) if "/" in exact or len(exact) > 12 else exact
 
 
-def as_json(reading: Reading) -> dict[str, object]:
+def syllabus_json(reading: Reading) -> dict[str, object]:
     """The reading as JSON values."""
     rounding = reading.rounding
     return {
-        "format": FORMAT,
+        "format": SYLLABUS_FORMAT,
         "basis": reading.basis,
         "categories": [_category(category) for category in reading.categories],
         "scale": [{"letter": row.letter, "from": number_text(row.cutoff)} for row in reading.scale],

@@ -13,7 +13,7 @@ from vinemark.core.grade.category import CategoryWork, common_denominator, numbe
 from vinemark.core.plan.plan import HUNDRED, Category, Item, Plan, weight_total
 from vinemark.core.plan.ribbon import weight_verdict
 from vinemark.core.plan.scale import scale_faults
-from vinemark.core.syllabus.compare.match import compare
+from vinemark.core.syllabus.compare.match import compare_rules
 from vinemark.core.syllabus.compare.notes import difference
 
 EXTRA_WORDS = re.compile(r"\b(?:extra[\s\-‐‑]+credit|bonus|extra[\s\-‐‑]+points?)\b", re.IGNORECASE)
@@ -271,7 +271,7 @@ def plan_differs(facts: Facts) -> Iterator[Finding]:
     """The syllabus states a rule, and the plan has another or lacks it; one finding for each rule."""
     if facts.reading is None:
         return
-    for rule in compare(facts.plan, facts.reading):
+    for rule in compare_rules(facts.plan, facts.reading):
         if rule.state in {"differs", "not in the plan"} and rule.key not in facts.noted:
             clauses = [f"“{clause.text}”" for clause in rule.clauses[:4]]
             yield Finding(

@@ -13,7 +13,7 @@ from vinemark.core.plan.items import TypedItem, add_item
 from vinemark.core.plan.plan import Category, Plan
 from vinemark.core.plan.worth import points_in_all
 from vinemark.core.syllabus.compare.draft import drafted, points_each, rounding_of, scale_of
-from vinemark.core.syllabus.compare.match import Rule, blanks_spoken_of, compare, said_items
+from vinemark.core.syllabus.compare.match import Rule, blanks_spoken_of, compare_rules, said_items
 from vinemark.core.syllabus.facts import Reading, SaidCategory
 
 Follow = Callable[[Plan, Rule, Reading, Collection[str]], Plan]
@@ -21,7 +21,7 @@ Follow = Callable[[Plan, Rule, Reading, Collection[str]], Plan]
 
 def follow(plan: Plan, key: str, reading: Reading, used: Collection[str] = ()) -> tuple[Plan, str]:
     """The plan with one rule as the syllabus says it, and what was done. `used` are ids the plan once had."""
-    rule = next((r for r in compare(plan, reading) if r.key == key and r.state not in {"agrees"}), None)
+    rule = next((r for r in compare_rules(plan, reading) if r.key == key and r.state not in {"agrees"}), None)
     if rule is None:
         raise Refused("rule", "the syllabus and the plan agree on this by now")
     return FOLLOWS[rule.name](plan, rule, reading, used), f"{rule.name} made to follow the syllabus"

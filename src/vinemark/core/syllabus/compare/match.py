@@ -10,14 +10,14 @@ from vinemark.core.base.number import exact_text, trimmed
 from vinemark.core.plan.plan import HUNDRED, Category, Item, Plan
 from vinemark.core.plan.sentences import BLANK_WORDS, rounding_words
 from vinemark.core.plan.worth import points_in_all
-from vinemark.core.syllabus.facts import Clause, Kind, Reading, SaidCategory
+from vinemark.core.syllabus.facts import Clause, FactKind, Reading, SaidCategory
 from vinemark.core.syllabus.read.naming import stems
 
-State = Literal["agrees", "differs", "not in the plan", "not in the syllabus"]
+RuleState = Literal["agrees", "differs", "not in the plan", "not in the syllabus"]
 RuleName = Literal[
     "basis", "category", "weight", "points", "count", "points each", "drop", "extra", "scale", "rounding", "blanks"
 ]
-CLAUSE_KIND: dict[RuleName, Kind] = {
+CLAUSE_KIND: dict[RuleName, FactKind] = {
     "category": "weight", "weight": "weight", "points": "weight", "points each": "weight", "count": "count",
     "drop": "drop", "extra": "extra", "scale": "scale", "rounding": "rounding", "blanks": "blanks",
 }  # fmt: skip
@@ -30,7 +30,7 @@ class Rule:
     """One rule: how the syllabus and the plan stand to each other, in words, with the clauses it was read from."""
 
     name: RuleName
-    state: State
+    state: RuleState
     said: str
     has: str
     category: str | None = None
@@ -43,7 +43,7 @@ class Rule:
         return f"{self.name}:{self.category or self.said_category or ''}"
 
 
-def compare(plan: Plan, reading: Reading) -> list[Rule]:
+def compare_rules(plan: Plan, reading: Reading) -> list[Rule]:
     """Every stated rule in the order of the plan page, then what only the plan has."""
     pairs = paired(plan, reading.categories)
     rules = [*_basis(plan, reading)]
@@ -96,7 +96,7 @@ def _with_clauses(rule: Rule, reading: Reading) -> Rule:
 
 def _rule(name: RuleName, agrees: bool, said: str, has: str, category: Category | None = None,
           statement: SaidCategory | None = None) -> Rule:  # fmt: skip
-    state: State = "agrees" if agrees else "differs"
+    state: RuleState = "agrees" if agrees else "differs"
     return Rule(name, state, said, has, category.id if category else None, statement.name if statement else None)
 
 
@@ -135,7 +135,7 @@ def _category_rules(plan: Plan, category: Category, said: SaidCategory, basis: s
     if said.drop_lowest or said.keep_best is not None:
         yield _rule(
             "drop",
-            dropped(category, len(regular)) == _said_dropped(said),
+            said_drop(category, len(regular)) == _said_dropped(said),
             _drop_words(said),
             _has_dropped(category),
             category,
@@ -157,7 +157,7 @@ def _has_extra_items(category: Category) -> bool:
 def _points(category: Category, regular: Sequence[Item], said: SaidCategory) -> Rule:
     """A category's points agree with the plan's sum before or after its drops."""
     total = sum((item.points for item in regular), Fraction(0))
-    gone = dropped(category, len(regular))
+    gone = said_drop(category, len(regular))
     after = sum(sorted(item.points for item in regular)[gone:], Fraction(0))
     return _rule(
         "points",
@@ -169,7 +169,7 @@ def _points(category: Category, regular: Sequence[Item], said: SaidCategory) -> 
     )
 
 
-def dropped(category: Category, count: int) -> int:
+def said_drop(category: Category, count: int) -> int:
     """How many of so many items are dropped as the lowest: keeping the best 8 of 10 drops 2."""
     return category.drop_lowest if category.keep_best is None else max(0, count - category.keep_best)
 

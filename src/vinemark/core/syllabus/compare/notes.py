@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from vinemark.core.plan.plan import Plan
-from vinemark.core.syllabus.compare.match import Rule, compare
+from vinemark.core.syllabus.compare.match import Rule, compare_rules
 from vinemark.core.syllabus.facts import Reading, Unread
 
 
@@ -104,9 +104,9 @@ def said_of(rule: Rule) -> str:
     return f"{rule.state}|{rule.said}|{rule.has}"
 
 
-def match(plan: Plan, reading: Reading, notes: Mapping[str, tuple[str, str]]) -> Match:
+def match_plan(plan: Plan, reading: Reading, notes: Mapping[str, tuple[str, str]]) -> Match:
     """The match with its notes, each (said, note) by key."""
-    rules = [Noted(rule, _note(notes, rule.key, said_of(rule))) for rule in compare(plan, reading)]
+    rules = [Noted(rule, _note(notes, rule.key, said_of(rule))) for rule in compare_rules(plan, reading)]
     unread = [UnreadNoted(u, _note(notes, UnreadNoted(u).key, u.text)) for u in reading.unread]
     return Match(rules, unread)
 

@@ -87,7 +87,7 @@ def _in_words(said: SaidCategory) -> str:
     return f"{said.name}: " + (", ".join(part for part in parts if part) or "nothing more said")
 
 
-def changes(first: Reading, second: Reading) -> list[FactLine]:
+def reading_changes(first: Reading, second: Reading) -> list[FactLine]:
     """What two versions say, line by line."""
     before, after = facts_in_words(first), facts_in_words(second)
     found: list[FactLine] = []

@@ -11,7 +11,7 @@ from fractions import Fraction
 from vinemark.core.syllabus.read.drops import find_drops
 from vinemark.core.syllabus.read.layout import Page
 from vinemark.core.syllabus.read.normal import NUMBER, POINTS_WORD, value_of, whole
-from vinemark.core.syllabus.read.rows import A_NUMBER_OF, PART, PENALTY, Entry
+from vinemark.core.syllabus.read.rows import A_NUMBER_OF, PART_WORDS, PENALTY, RowReading
 
 GRADE_WORDS = re.compile(
     r"\bgrad(?:e|es|ed|ing)\b|evaluat|assess|weight|\bpoints?\b|\bcount|\bmarks?\b|"
@@ -40,26 +40,26 @@ POINTS_TOTAL = re.compile(
 class Block:
     """Rows that stand together, and the words that lead to them."""
 
-    entries: list[Entry]
+    entries: list[RowReading]
     lead: str
 
     @property
-    def ordinary(self) -> list[Entry]:
+    def ordinary(self) -> list[RowReading]:
         """Rows that make the whole: no totals, nothing on top."""
         return [e for e in self.entries if not e.total and not e.extra]
 
 
-def weights_of(found: Sequence[Entry]) -> Fraction:
+def weights_of(found: Sequence[RowReading]) -> Fraction:
     """Sum of the whole weights."""
     return sum((e.worth or Fraction(0) for e in found), Fraction(0))
 
 
-def points_of(found: Sequence[Entry]) -> Fraction:
+def points_of(found: Sequence[RowReading]) -> Fraction:
     """Sum of the points, each one's times the count where no total is given."""
     return sum((entry_points(e) or Fraction(0) for e in found), Fraction(0))
 
 
-def entry_points(entry: Entry) -> Fraction | None:
+def entry_points(entry: RowReading) -> Fraction | None:
     """The total that the text gives, and only where it gives none, count times points each."""
     if entry.points is not None:
         return entry.points
@@ -71,7 +71,7 @@ def points_totals(flat: str) -> set[Fraction]:
     return {found for match in POINTS_TOTAL.finditer(flat) if (found := value_of(next(g for g in match.groups() if g)))}
 
 
-def chosen(page: Page, found: Sequence[Entry]) -> list[Entry]:
+def chosen(page: Page, found: Sequence[RowReading]) -> list[RowReading]:
     """The entries that are the course's categories; extra credit rows with them."""
     totals = points_totals(page.flat)
     blocks = _blocks(page, found)
@@ -114,7 +114,7 @@ def _is_points(block: Block) -> bool:
     return all(entry_points(e) is not None for e in block.ordinary)
 
 
-def _blocks(page: Page, found: Sequence[Entry]) -> list[Block]:
+def _blocks(page: Page, found: Sequence[RowReading]) -> list[Block]:
     """Entries of one section with no running text of length between them."""
     blocks: list[Block] = []
     for entry in found:
@@ -128,12 +128,12 @@ def _blocks(page: Page, found: Sequence[Entry]) -> list[Block]:
     return blocks
 
 
-def _no_paragraph(page: Page, last: Entry, entry: Entry) -> bool:
+def _no_paragraph(page: Page, last: RowReading, entry: RowReading) -> bool:
     between = page.lines[last.line + 1 : entry.line]
     return sum(line.kind == "text" and line.indent <= entry.indent for line in between) <= 2
 
 
-def _lead(page: Page, entry: Entry) -> str:
+def _lead(page: Page, entry: RowReading) -> str:
     """The words just above a block, within its section, and the heading."""
     above = [line for line in page.lines[: entry.line] if line.section is entry.section and line.kind == "text"]
     near = [line for line in above if page.lines.index(line) >= entry.line - 6]
@@ -150,18 +150,20 @@ def score(block: Block, totals: set[Fraction]) -> int:
     found = 2 * (kind == "grading") - 8 * (kind == "rubric") - 8 * (kind == "calendar") - 2 * (kind == "scale")
     found += 6 * (weights == 100) + 2 * (90 <= weights <= 110) + 5 * (points in totals and points > 0)
     found += 2 * any(e.total for e in block.entries) + 2 * (len(ordinary) > 2) + bool(GRADE_WORDS.search(block.lead))
-    found -= 7 * bool(RUBRIC_WORDS.search(block.lead)) + 6 * _mostly(ordinary, PART) + 6 * _mostly(ordinary, PENALTY)
+    found -= (
+        7 * bool(RUBRIC_WORDS.search(block.lead)) + 6 * _mostly(ordinary, PART_WORDS) + 6 * _mostly(ordinary, PENALTY)
+    )
     return found - 4 * (len(ordinary) == 1 and weights != 100)
 
 
-def _mostly(found: Sequence[Entry], words: re.Pattern[str]) -> bool:
+def _mostly(found: Sequence[RowReading], words: re.Pattern[str]) -> bool:
     return 2 * sum(bool(words.search(e.name.lower())) for e in found) > len(found)
 
 
-def _innermost(found: Sequence[Entry]) -> list[Entry]:
+def _innermost(found: Sequence[RowReading]) -> list[RowReading]:
     """Without groups whose members follow (a subtotal), and without the parts inside one item."""
     rows = list(found)
-    kept: list[Entry] = []
+    kept: list[RowReading] = []
     place = 0
     while place < len(rows):
         row = rows[place]
@@ -172,7 +174,7 @@ def _innermost(found: Sequence[Entry]) -> list[Entry]:
                 kept.append(row)
             place += 1
             continue
-        if _adds_up(row, deeper) and not _mostly(deeper, PART):
+        if _adds_up(row, deeper) and not _mostly(deeper, PART_WORDS):
             kept += _innermost(deeper)
         else:
             kept.append(row)
@@ -180,7 +182,7 @@ def _innermost(found: Sequence[Entry]) -> list[Entry]:
     return kept
 
 
-def _deeper(rows: Sequence[Entry], place: int) -> list[Entry]:
+def _deeper(rows: Sequence[RowReading], place: int) -> list[RowReading]:
     found = []
     for row in rows[place + 1 :]:
         if row.indent <= rows[place].indent or row.total:
@@ -189,14 +191,14 @@ def _deeper(rows: Sequence[Entry], place: int) -> list[Entry]:
     return found
 
 
-def _adds_up(row: Entry, members: Sequence[Entry]) -> bool:
+def _adds_up(row: RowReading, members: Sequence[RowReading]) -> bool:
     weights, points = weights_of(members), points_of(members)
     return (row.worth is not None and weights == row.worth) or (
         row.worth is None and row.points is not None and points == row.points
     )
 
 
-def _members_by_sum(rows: Sequence[Entry], place: int) -> list[Entry]:
+def _members_by_sum(rows: Sequence[RowReading], place: int) -> list[RowReading]:
     """Rows after a subtotal that add up to it, where all rows together are more than the whole."""
     row = rows[place]
     everything = [r for r in rows if not r.total and not r.extra]
@@ -205,7 +207,7 @@ def _members_by_sum(rows: Sequence[Entry], place: int) -> list[Entry]:
     whole_is = Fraction(100) if weighted else next((entry_points(r) for r in rows if r.total), None)
     if own is None or whole_is is None or total <= whole_is:
         return []
-    found: list[Entry] = []
+    found: list[RowReading] = []
     for member in rows[place + 1 :]:
         found.append(member)
         so_far = weights_of(found) if weighted else points_of(found)
@@ -216,7 +218,7 @@ def _members_by_sum(rows: Sequence[Entry], place: int) -> list[Entry]:
     return []
 
 
-def nested_notes(page: Page, entry: Entry, following: int) -> None:
+def nested_notes(page: Page, entry: RowReading, following: int) -> None:
     """Counts and drops said in the lines that stand deeper below an entry."""
     for line in page.lines[entry.line + 1 : following]:
         if line.kind == "heading" or (line.kind in {"item", "row"} and line.indent <= entry.indent):

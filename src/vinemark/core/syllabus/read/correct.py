@@ -7,7 +7,7 @@ from typing import Literal, cast
 
 from vinemark.core.base.refused import Refused, count, number, ratio
 from vinemark.core.plan.edit import clean_name, typed_number
-from vinemark.core.plan.scale_text import read_scale
+from vinemark.core.plan.scale_text import read_pasted_scale
 from vinemark.core.syllabus.facts import Clause, Reading, SaidCategory, SaidRounding, SaidRow, Unread
 
 Pointing = Literal["weight", "count", "drop", "extra", "scale", "rounding", "blanks", "unread", "nothing"]
@@ -100,7 +100,7 @@ def _drops(typed: str, place: str) -> tuple[int, int | None]:
 def _scale(typed: str) -> tuple[list[SaidRow], Literal["percent", "points"] | None]:
     if not typed.strip():
         return [], None
-    found = read_scale(typed)
+    found = read_pasted_scale(typed)
     if found.unread or not found.rows:
         raise Refused("scale", f"this part is not understood: “{(found.unread or [typed])[0][:50]}”")
     rows = [SaidRow(row.letter, row.cutoff) for row in found.rows]

@@ -19,7 +19,7 @@ class Drop(NamedTuple):
 
 LOW = r"(?:lowest|worst|poorest|weakest|smallest|least)"
 HIGH = r"(?:best|top|highest|strongest)"
-WORDS = r"(?:[a-z'&/-]+ ){0,5}?"
+FEW_WORDS = r"(?:[a-z'&/-]+ ){0,5}?"
 NOT = (
     r"(?:(?:is|are|will be|gets?|get|can be|may be|shall be|being|has been|"
     r"have been) )?(?:automatically |simply |then )?"
@@ -50,12 +50,12 @@ KEPT: Sequence[Saying] = (
         "8 of 10 quizzes count",
     ),
     saying(
-        rf"{HIGH} {{n:number}}\b(?! ?%)(?: {WORDS})? ?(?:(?:will|do|are|is|being) )?(?:be )?"
+        rf"{HIGH} {{n:number}}\b(?! ?%)(?: {FEW_WORDS})? ?(?:(?:will|do|are|is|being) )?(?:be )?"
         r"(?:count|counts|counted|kept|used|taken|averaged|graded|recorded|included|considered)\b",
         "only your best eight problem sets will count",
     ),
     saying(
-        rf"{{n:number}} {HIGH}(?: {WORDS})? ?(?:(?:will|do|are|is|being) )?(?:be )?"
+        rf"{{n:number}} {HIGH}(?: {FEW_WORDS})? ?(?:(?:will|do|are|is|being) )?(?:be )?"
         r"(?:count|counts|counted|kept|used|taken|averaged|graded|recorded|included|considered)\b",
         "your eight best quizzes count",
     ),
@@ -82,7 +82,7 @@ DROPPED: Sequence[Saying] = (
         "one report, the lowest, is dropped out of the seven",
     ),
     saying(
-        rf"(?:{{n:number}} )?{LOW}(?:[- ]scor(?:ing|ed))?(?: {{m:number}})?(?: {WORDS})? ?{NOT}{UNCOUNTED}",
+        rf"(?:{{n:number}} )?{LOW}(?:[- ]scor(?:ing|ed))?(?: {{m:number}})?(?: {FEW_WORDS})? ?{NOT}{UNCOUNTED}",
         "the two lowest homework scores are dropped",
     ),
     saying(

@@ -26,7 +26,7 @@ ABBREVIATIONS = re.compile(
     r"a\.m|p\.m|jan|feb|mar|apr|jun|jul|aug|sept?|oct|nov|dec|mon|tue|wed|thu|fri|bldg|rm)|\b[a-z])\.$"
 )
 
-KINDS: Sequence[tuple[SectionKind, str]] = (
+SECTION_KINDS: Sequence[tuple[SectionKind, str]] = (
     # 'How bench projects are judged', 'Essay rubric', 'What I look for'
     (
         "rubric",
@@ -59,7 +59,7 @@ class Span(NamedTuple):
 
 
 @dataclass
-class Line:
+class TextLine:
     """One line: its kind, how deep it stands, and its cells where it is a row."""
 
     start: int
@@ -67,11 +67,11 @@ class Line:
     kind: Literal["blank", "rule", "heading", "item", "row", "text"]
     indent: int = 0
     cells: list[Span] = field(default_factory=list)
-    section: "Section | None" = None
+    section: "TextSection | None" = None
 
 
 @dataclass
-class Section:
+class TextSection:
     """A heading with the lines below it."""
 
     heading: str
@@ -86,7 +86,7 @@ class Sentence:
     start: int
     end: int
     text: str
-    section: Section
+    section: TextSection
     kind: Literal["sentence", "item", "row"]
     paragraph: int
     question: str = ""
@@ -124,7 +124,7 @@ class Page:
         return Span(start + len(piece) - len(piece.lstrip()), start + len(piece.rstrip()))
 
 
-def _lines(text: str) -> list[Line]:
+def _lines(text: str) -> list[TextLine]:
     lines, start = [], 0
     for piece in text.split("\n"):
         lines.append(_line(piece, start))
@@ -132,19 +132,19 @@ def _lines(text: str) -> list[Line]:
     return lines
 
 
-def _line(piece: str, start: int) -> Line:
+def _line(piece: str, start: int) -> TextLine:
     end = start + len(piece)
     indent = len(piece) - len(piece.lstrip())
     if not piece.strip():
-        return Line(start, end, "blank")
+        return TextLine(start, end, "blank")
     if RULE.match(piece):
-        return Line(start, end, "rule", indent)
+        return TextLine(start, end, "rule", indent)
     item = ITEM.match(piece)
     inner = item.end() if item else indent
     cells = _cells(piece, inner, start)
     if item and not piece.lstrip().startswith("#"):
-        return Line(start, end, "item", indent, cells)
-    return Line(start, end, "row" if len(cells) > 1 else "text", indent, cells)
+        return TextLine(start, end, "item", indent, cells)
+    return TextLine(start, end, "row" if len(cells) > 1 else "text", indent, cells)
 
 
 def _cells(piece: str, inner: int, start: int) -> list[Span]:
@@ -170,7 +170,7 @@ def _cells(piece: str, inner: int, start: int) -> list[Span]:
     return found
 
 
-def _find_headings(text: str, lines: list[Line]) -> None:
+def _find_headings(text: str, lines: list[TextLine]) -> None:
     for place, line in enumerate(lines):
         words = text[line.start : line.end].strip()
         if line.kind == "item" and re.match(r"\d+[.)]|[IVX]+\.", words) and _stands_alone(text, lines, place):
@@ -181,14 +181,14 @@ def _find_headings(text: str, lines: list[Line]) -> None:
             line.kind = "heading"
 
 
-def _stands_alone(text: str, lines: list[Line], place: int) -> bool:
+def _stands_alone(text: str, lines: list[TextLine], place: int) -> bool:
     """A numbered line that is no list item: the next line is neither numbered nor of its paragraph."""
     beside = [lines[n].kind for n in (place - 1, place + 1) if 0 <= n < len(lines)]
     words = text[lines[place].start : lines[place].end]
     return "item" not in beside and not re.search(r"[%.,;]\s*$|\d\s*%", words) and len(words.split()) < 8
 
 
-def _is_heading(words: str, text: str, lines: list[Line], place: int) -> bool:
+def _is_heading(words: str, text: str, lines: list[TextLine], place: int) -> bool:
     below = lines[place + 1] if place + 1 < len(lines) else None
     if below and below.kind == "rule" and re.fullmatch(r"\s*[=-]{3,}\s*", text[below.start : below.end]):
         return len(words) < 80
@@ -209,7 +209,7 @@ def _looks_like_title(words: str) -> bool:
     return not points and len(words.split()) <= 8 and words[0].isupper() and ":" not in words[:-1]
 
 
-def _stands_over(words: str, text: str, below: Line | None) -> bool:
+def _stands_over(words: str, text: str, below: TextLine | None) -> bool:
     """Whether what follows a line is what it could be the title of."""
     if below is None:
         return False
@@ -220,23 +220,23 @@ def _stands_over(words: str, text: str, below: Line | None) -> bool:
     return below.kind == "text" and next_words[:1].isupper() and longer
 
 
-def _ends(text: str, line: Line) -> bool:
+def _ends(text: str, line: TextLine) -> bool:
     return text[line.start : line.end].rstrip().endswith((".", "!", "?", ":"))
 
 
-def _sections(text: str, lines: list[Line]) -> list[Section]:
-    found = [Section("", "other", 0)]
+def _sections(text: str, lines: list[TextLine]) -> list[TextSection]:
+    found = [TextSection("", "other", 0)]
     for line in lines:
         if line.kind == "heading":
             heading = lowered(text[line.start : line.end]).strip(" #:=-")
-            found.append(Section(heading, section_kind(heading), len(found)))
+            found.append(TextSection(heading, section_kind(heading), len(found)))
         line.section = found[-1]
     return found
 
 
 def section_kind(heading: str) -> SectionKind:
     """What a heading announces."""
-    return next((kind for kind, words in KINDS if re.search(words, heading)), "other")
+    return next((kind for kind, words in SECTION_KINDS if re.search(words, heading)), "other")
 
 
 def _sentences(page: Page) -> Iterator[Sentence]:
@@ -252,9 +252,9 @@ def _sentences(page: Page) -> Iterator[Sentence]:
                 yield Sentence(span.start, span.end, page.flat[span.start : span.end], section, kind, number)
 
 
-def _blocks(page: Page) -> Iterator[list[Line]]:
+def _blocks(page: Page) -> Iterator[list[TextLine]]:
     """Lines that belong together: a paragraph, an item with its wrapped lines, a row."""
-    block: list[Line] = []
+    block: list[TextLine] = []
     for line in page.lines:
         goes_on = block and line.kind == "text" and block[0].kind != "row"
         if goes_on and block[0].kind == "item":
@@ -271,7 +271,7 @@ def _blocks(page: Page) -> Iterator[list[Line]]:
         yield block
 
 
-def _line_of_its_own(text: str, line: Line, below: Line) -> bool:
+def _line_of_its_own(text: str, line: TextLine, below: TextLine) -> bool:
     """A short line that ends without a sign, above one that begins anew: no wrapped prose."""
     words, next_words = text[line.start : line.end].strip(), text[below.start : below.end].strip()
     return ((len(words) < 50 and words[-1:].isalnum()) or " = " in words) and next_words[:1].isupper()

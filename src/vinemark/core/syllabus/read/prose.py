@@ -79,7 +79,7 @@ LEADS_IN = re.compile(
 RELATIVE = re.compile(r"^\s*(?:which|who|that|where)\b")
 # 'Final grade = 0.4 x (average of projects) + 0.3 x (sketchbook)'
 FORMULA = re.compile(r"(?:grade|mark|average|score) ?= ?(?=[.\d])")
-TERM = re.compile(rf"(?P<percent>{NUMBER}{PERCENT_SIGN})|(?P<part>0?\.\d+)", re.I)
+FORMULA_TERM = re.compile(rf"(?P<percent>{NUMBER}{PERCENT_SIGN})|(?P<part>0?\.\d+)", re.I)
 SUBORDINATE = re.compile(
     r"^\s*(?:equally|evenly|unequally|weighted|taken|together|which|who|that|where|when|given|held|due|in|on|at|during|covering|usually|mostly|"
     r"always|each|all|both|including|written|taken|"
@@ -413,7 +413,7 @@ def said_formula(page: Page) -> list[Said]:
         line_end = page.text.find("\n", sentence.start + place, sentence.end)
         formula = sentence.text[place : line_end - sentence.start if line_end >= 0 else len(sentence.text)]
         for piece in formula.split("+"):
-            term = TERM.search(piece)
+            term = FORMULA_TERM.search(piece)
             name = clean(re.sub(r"^\W*x\b|[()*]|\baverage of\b", " ", piece[term.end() :])) if term else None
             if term and name and name.text:
                 value = 100 * Fraction(term["part"]) if term["part"] else value_of(term["percent"])

@@ -4,7 +4,8 @@ import re
 from collections.abc import Sequence
 from fractions import Fraction
 
-from vinemark.core.syllabus.facts import Clause, Kind, Reading, SaidCategory, Unread
+from vinemark.core.plan.plan import HUNDRED
+from vinemark.core.syllabus.facts import Clause, FactKind, Reading, SaidCategory, Unread
 from vinemark.core.syllabus.read.blocks import chosen, entry_points, nested_notes, points_totals
 from vinemark.core.syllabus.read.drops import find_drops, is_conditional
 from vinemark.core.syllabus.read.layout import Page, Sentence
@@ -12,10 +13,8 @@ from vinemark.core.syllabus.read.naming import clean, is_extra, mentioned, neare
 from vinemark.core.syllabus.read.normal import NUMBER, PERCENT_SIGN, POINTS_WORD, phrase, value_of, whole
 from vinemark.core.syllabus.read.policies import BY_POINTS, holds_no_rule, read_rounding, says_zero_for_blanks
 from vinemark.core.syllabus.read.prose import Said, as_categories, said_formula, said_points, said_weights
-from vinemark.core.syllabus.read.rows import MOST, Entry, entries
+from vinemark.core.syllabus.read.rows import MOST_OF, RowReading, entries
 from vinemark.core.syllabus.read.scale import read_scale
-
-HUNDRED = Fraction(100)
 
 
 def read_syllabus(text: str) -> Reading:
@@ -43,7 +42,7 @@ class _Reader:
         self.reading.clauses.sort()
         return self.reading
 
-    def _clause(self, start: int, end: int, kind: Kind, category: SaidCategory | None = None) -> None:
+    def _clause(self, start: int, end: int, kind: FactKind, category: SaidCategory | None = None) -> None:
         clause = Clause(start, end, kind, category.name if category else None, self.page.said(start, end))
         if clause not in self.reading.clauses:
             self.reading.clauses.append(clause)
@@ -74,7 +73,7 @@ class _Reader:
         else:
             self._take_prose(weights)
 
-    def _take_rows(self, rows: Sequence[Entry], picked: Sequence[Entry]) -> None:
+    def _take_rows(self, rows: Sequence[RowReading], picked: Sequence[RowReading]) -> None:
         ends = {e.line: e for e in rows}
         weighted = self._rows_weighted(picked)
         for entry in picked:
@@ -85,7 +84,7 @@ class _Reader:
             self._take_row(entry, weighted)
         self.reading.basis = "weighted" if weighted else "points"
 
-    def _rows_weighted(self, picked: Sequence[Entry]) -> bool:
+    def _rows_weighted(self, picked: Sequence[RowReading]) -> bool:
         ordinary = [e for e in picked if not e.extra]
         weights = sum(e.worth is not None for e in ordinary)
         points = sum(entry_points(e) is not None for e in ordinary)
@@ -94,7 +93,7 @@ class _Reader:
         by_points = BY_POINTS.search(self.page.flat) and self.reading.scale_unit == "points"
         return not (points == len(ordinary) and by_points)
 
-    def _take_row(self, entry: Entry, weighted: bool) -> None:
+    def _take_row(self, entry: RowReading, weighted: bool) -> None:
         name = "Extra credit" if is_extra(entry.name.lower()) and len(entry.name.split()) <= 3 else entry.name
         points = entry.points
         if points is None and entry.points_each is not None and entry.count is not None:
@@ -206,7 +205,7 @@ class _Reader:
         if re.search(r"\blate\b|\bloses?\b", text) or sentence.section.kind == "calendar":
             return None
         for pattern, unit in ((EXTRA_PERCENT, "weight"), (EXTRA_POINTS, "points")):
-            match = (MOST.search(text) if unit == "weight" else None) or pattern.search(text)
+            match = (MOST_OF.search(text) if unit == "weight" else None) or pattern.search(text)
             if match:
                 return self._extra_category(sentence, match, unit)
         return None

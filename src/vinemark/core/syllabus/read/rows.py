@@ -7,7 +7,7 @@ from fractions import Fraction
 from typing import Literal
 
 from vinemark.core.syllabus.read.drops import Drop, find_drops
-from vinemark.core.syllabus.read.layout import Line, Page, Section, Span
+from vinemark.core.syllabus.read.layout import Page, Span, TextLine, TextSection
 from vinemark.core.syllabus.read.naming import BRACKETS, clean, is_extra, is_total
 from vinemark.core.syllabus.read.normal import NUMBER, PERCENT_SIGN, POINTS_WORD, phrase, value_of, whole
 
@@ -33,7 +33,7 @@ ROLES: Sequence[tuple[Role, str]] = (
     ),
     ("notes", r"note|detail|remark|comment|polic|descri|about|drop|when|due|date"),
 )
-LETTER = re.compile(r"^[A-F][+-]?$")
+_BARE_LETTER = re.compile(r"^[A-F][+-]?$")
 NOT_NAME = re.compile(
     r"^(?:week|weeks|day|session|meeting|class|unit|chapter|module)s? \d|^\d{1,2}[:/.]\d\d|"
     r"^(?:mon|tue|wed|thu|fri|sat|sun)[a-z]*\b|"
@@ -46,7 +46,7 @@ PENALTY = re.compile(
     r"\bpass\b|\bto pass\b|\bcheat|\bplagiar|\btard|\bof the (?:class|students|questions|"
     r"points|time|term|meetings|sessions)\b"
 )
-PART = re.compile(
+PART_WORDS = re.compile(
     r"\bpart\b|\bsection\b|multiple[- ]choice|short[- ]answer|\bof the (?:exam|paper|project|"
     r"report|grade for|log|final|score)\b|\bquestions?\b|"
     r"\bproblems\b|true[/ -]false|\bof (?:it|this|that|each)\b|\bdraft\b|\bproposal\b|"
@@ -70,21 +70,21 @@ A_NUMBER_OF = phrase(
 
 
 # 'up to 3%', 'at most 2%'
-MOST = phrase(
+MOST_OF = phrase(
     rf"(?:up to|at most|maximum(?: of)?|no more than|capped at|not more than|"
     rf"as much as) (?P<n>{{number}}){PERCENT_SIGN}"
 )
 
 
 @dataclass
-class Entry:
+class RowReading:
     """A row that names something with a weight or points, its numbers as read."""
 
     name: str
     start: int
     end: int
     indent: int
-    section: Section
+    section: TextSection
     line: int
     weight: Fraction | None = None
     weight_each: bool = False
@@ -103,7 +103,7 @@ class Entry:
         return self.weight
 
 
-def entries(page: Page) -> list[Entry]:
+def entries(page: Page) -> list[RowReading]:
     """Every row, item and short line that could be a category, in the order of the text."""
     found = []
     roles: Mapping[int, Role] | None = None
@@ -122,13 +122,13 @@ def entries(page: Page) -> list[Entry]:
     return found
 
 
-def _table_goes_on(lines: Sequence[Line], number: int) -> bool:
+def _table_goes_on(lines: Sequence[TextLine], number: int) -> bool:
     """Whether a row follows an empty line: tables of some files have air between their rows."""
     below = next((line for line in lines[number + 1 :] if line.kind not in {"blank", "rule"}), None)
     return below is not None and below.kind == "row"
 
 
-def _roles(page: Page, line: Line) -> Mapping[int, Role] | None:
+def _roles(page: Page, line: TextLine) -> Mapping[int, Role] | None:
     """What the columns of a table hold, where the line is its heading."""
     cells = [page.flat[a:b].strip(" *") for a, b in line.cells]
     if len(cells) < 2 or any(re.search(rf"\d ?(?:%|points?\b|pts\b)|^\d|^{NUMBER}$", cell) for cell in cells):
@@ -146,7 +146,7 @@ def _roles(page: Page, line: Line) -> Mapping[int, Role] | None:
     return found
 
 
-def _entry(page: Page, line: Line, number: int, roles: Mapping[int, Role] | None) -> Entry | None:
+def _entry(page: Page, line: TextLine, number: int, roles: Mapping[int, Role] | None) -> RowReading | None:
     cells = line.cells
     if roles and line.kind == "row" and len(cells) >= 2:
         by_role = _by_role(page, cells, roles)
@@ -155,7 +155,7 @@ def _entry(page: Page, line: Line, number: int, roles: Mapping[int, Role] | None
         made = _from_table(page, line, number, by_role)
     else:
         made = _from_line(page, line, number)
-    if made is None or LETTER.match(made.name) or NOT_NAME.match(made.name.lower()) or len(made.name) > 70:
+    if made is None or _BARE_LETTER.match(made.name) or NOT_NAME.match(made.name.lower()) or len(made.name) > 70:
         return None
     nothing = 0 in {made.weight, made.points} and not made.total
     return made if re.search(r"[a-z]{2}", made.name.lower()) and not nothing else None
@@ -187,7 +187,7 @@ def _by_role(page: Page, cells: Sequence[Span], roles: Mapping[int, Role]) -> Ma
     return found if "name" in found else None
 
 
-def _from_table(page: Page, line: Line, number: int, cells: Mapping[Role, Span]) -> Entry | None:
+def _from_table(page: Page, line: TextLine, number: int, cells: Mapping[Role, Span]) -> RowReading | None:
     name_cell = cells.get("name")
     if name_cell is None:
         return None
@@ -195,7 +195,7 @@ def _from_table(page: Page, line: Line, number: int, cells: Mapping[Role, Span])
     name = clean(text)
     start, end = line.cells[0].start, line.cells[-1].end
     assert line.section is not None  # noqa: S101
-    made = Entry(name.text or text.strip(), start, end, line.indent, line.section, number, count=name.number)
+    made = RowReading(name.text or text.strip(), start, end, line.indent, line.section, number, count=name.number)
     made.total = is_total(text)
     rest = page.flat[start:end]
     weight = cells.get("weight")
@@ -220,7 +220,7 @@ def _from_table(page: Page, line: Line, number: int, cells: Mapping[Role, Span])
     return made if made.weight is not None or made.points is not None or made.points_each is not None else None
 
 
-def _read_weight_cell(made: Entry, text: str) -> None:
+def _read_weight_cell(made: RowReading, text: str) -> None:
     found = re.search(rf"({NUMBER})(?:{PERCENT_SIGN})?", text)
     if found is None or re.search(POINTS_WORD, text):
         _read_free(made, text)
@@ -233,7 +233,7 @@ def _read_weight_cell(made: Entry, text: str) -> None:
         made.weight, made.weight_each = value_of(whole_said[1] or whole_said[2]), False
 
 
-def _read_number_cell(made: Entry, role: str, text: str) -> None:
+def _read_number_cell(made: RowReading, role: str, text: str) -> None:
     times = TIMES.search(text)
     found = re.search(NUMBER, text)
     if found is None:
@@ -254,7 +254,7 @@ def _read_number_cell(made: Entry, role: str, text: str) -> None:
         made.points = value_of(found[0])
 
 
-def _from_line(page: Page, line: Line, number: int) -> Entry | None:
+def _from_line(page: Page, line: TextLine, number: int) -> RowReading | None:
     """An entry from an item, a row without a heading, or a line that is short enough to be one."""
     start = line.cells[0].start if line.cells else line.start
     span = page.tight(start, line.end)
@@ -269,7 +269,7 @@ def _from_line(page: Page, line: Line, number: int) -> Entry | None:
     if not name.text:
         return None
     assert line.section is not None  # noqa: S101
-    made = Entry(name.text, span.start, span.end, line.indent, line.section, number, count=name.number)
+    made = RowReading(name.text, span.start, span.end, line.indent, line.section, number, count=name.number)
     made.total = is_total(name_text)
     _read_free(made, cut)
     if line.kind == "row" and made.points is None and made.points_each is None and made.weight is None:
@@ -279,13 +279,13 @@ def _from_line(page: Page, line: Line, number: int) -> Entry | None:
     joined = " | ".join(page.flat[a:b] for a, b in line.cells if re.search("[a-z]{2}", page.flat[a:b]))
     _read_remarks(made, joined, joined)
     made.extra = is_extra(low)
-    most = MOST.search(low)
+    most = MOST_OF.search(low)
     if made.extra and most and made.weight is not None:
         made.weight = value_of(most["n"])
     return made
 
 
-def _last_number(page: Page, line: Line) -> Fraction | None:
+def _last_number(page: Page, line: TextLine) -> Fraction | None:
     """The bare number in the last cell of a row."""
     cell = page.flat[line.cells[-1].start : line.cells[-1].end]
     return value_of(cell) if re.fullmatch(NUMBER, cell) else None
@@ -353,7 +353,7 @@ def _name_part(text: str, low: str, cut: str) -> str | None:
     return text[: stop.start() if stop and stop.start() > 1 else at.start()]
 
 
-def _read_free(made: Entry, text: str) -> None:
+def _read_free(made: RowReading, text: str) -> None:
     """Weight and points of running words: first what stands outside brackets."""
     outside = BRACKETS.sub(" ", text)
     for piece in (outside, text):
@@ -367,7 +367,7 @@ def _read_free(made: Entry, text: str) -> None:
         made.points = value_of(bare[1]) if bare else None
 
 
-def _read_percents(made: Entry, text: str) -> None:
+def _read_percents(made: RowReading, text: str) -> None:
     found = [
         (
             value_of(m[1]),
@@ -391,7 +391,7 @@ def _read_percents(made: Entry, text: str) -> None:
         made.count, made.weight_each = made.count or whole(times[1]), True
 
 
-def _read_points(made: Entry, text: str) -> None:
+def _read_points(made: RowReading, text: str) -> None:
     per = PER_ITEM.search(text)
     if per:
         made.points_each = value_of(per["each"])
@@ -406,7 +406,7 @@ def _read_points(made: Entry, text: str) -> None:
         made.points = value_of(total[1])
 
 
-def _read_remarks(made: Entry, low: str, name_text: str) -> None:
+def _read_remarks(made: RowReading, low: str, name_text: str) -> None:
     """Counts, points each and drops from brackets, notes and the words around."""
     for remark in BRACKETS.findall(low):
         times = TIMES.search(remark)
