@@ -86,7 +86,7 @@ def choose(category: str, rule: str, value: str) -> Callable[[webdriver.Chrome],
     return press
 
 
-def ceiling(category: str, percent: str) -> Callable[[webdriver.Chrome], None]:
+def cap(category: str, percent: str) -> Callable[[webdriver.Chrome], None]:
     """Type a ceiling into its small form."""
 
     def typed(driver: webdriver.Chrome) -> None:
@@ -156,12 +156,12 @@ STEPS: list[tuple[str, Callable[[webdriver.Chrome], None]]] = [
     ("blanks count 0", choose("c2", "blanks", "zero")),
     ("blanks count 0 once due", choose("c1", "blanks", "zero_when_due")),
     ("a category on top", choose("c3", "extra", "yes")),
-    ("with a ceiling", ceiling("c3", "62.5")),
+    ("with a ceiling", cap("c3", "62.5")),
     ("an item never dropped", item("q1", "protected")),
     ("an item only planned", item("q4", "planned")),
     ("an extra item", essays_are_extra_items_together),
-    ("a ceiling of a category", ceiling("c2", "90")),
-    ("a ceiling of the course", ceiling("", "78")),
+    ("a ceiling of a category", cap("c2", "90")),
+    ("a ceiling of the course", cap("", "78")),
     ("another scale", paste_scale),
     ("rounded to whole numbers", rounding(0)),
     ("the letter by the exact percent", rounding(1)),

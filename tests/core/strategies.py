@@ -70,7 +70,7 @@ def courses(draw: st.DrawFn, students: int = 6) -> Course:
 def plain_plans(draw: st.DrawFn, split: str = "even") -> Plan:
     """Weighted, nothing dropped, extra or capped; every category with items."""
     made = [
-        replace(draw(categories(f"c{n}")), split=split, drop_lowest=0, drop_highest=0, keep_best=None, ceiling=None,
+        replace(draw(categories(f"c{n}")), split=split, drop_lowest=0, drop_highest=0, keep_best=None, cap=None,
                 extra=False, weight=Fraction(draw(st.integers(1, 60))), items=_plain(draw(items(f"c{n}", 1))))
         for n in range(draw(st.integers(1, 4)))
     ]  # fmt: skip

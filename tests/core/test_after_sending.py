@@ -94,7 +94,7 @@ def test_a_change_that_cannot_be_asked_is_refused_at_its_field(
 ) -> None:
     with pytest.raises(Refused) as refused:
         new_grade(klass(), "ada", HELD["ada"], typed, why)
-    assert refused.value.place == place
+    assert refused.value.field == place
     assert words in refused.value.reason
 
 

@@ -46,7 +46,7 @@ def test_whole_plans(weights: tuple[str, ...], scores: tuple[str | None, ...], p
 
 def test_weights_in_force_of_a_plan_that_is_not_full() -> None:
     """Arithmetic: 40 and 50 in force are 400/9 and 500/9."""
-    forces = [c.weight_in_force for c in grade(single("40", "50"), "90", "80").categories]
+    forces = [c.weight_now for c in grade(single("40", "50"), "90", "80").categories]
     assert forces == [Fraction(400, 9), Fraction(500, 9)]
 
 
@@ -89,7 +89,7 @@ def test_extra_credit_category_of_ten_with_six_even_items() -> None:
     for k in range(7):
         found = grade(of, "88.40", *["5"] * k).percent
         assert found == Fraction("88.4") + Fraction(10 * k, 6)
-    capped = replace(of, ceiling=Fraction(100))
+    capped = replace(of, cap=Fraction(100))
     assert grade(capped, "95", *["5"] * 6).percent == 100
 
 

@@ -56,7 +56,7 @@ def test_what_is_refused() -> None:
     ):
         with pytest.raises(Refused) as caught:
             changed(action, value)
-        assert caught.value.place == place
+        assert caught.value.field == place
 
 
 def test_the_spread_of_scores() -> None:

@@ -71,7 +71,7 @@ def category(value: dict[str, Any]) -> dict[str, Any]:
 @pytest.mark.parametrize(
     ("change", "place"),
     [
-        (lambda v: v.update(colour="red"), "colour: unknown key"),
+        (lambda v: v.update(color="red"), "colour: unknown key"),
         (lambda v: item(v).update(points="0"), "plan.categories[0].items[0].points: must be more than 0"),
         (lambda v: item(v).update(points=-1), "plan.categories[0].items[0].points: must not be negative"),
         (lambda v: item(v).update(points="1e2"), "plan.categories[0].items[0].points: must be a number"),

@@ -39,7 +39,7 @@ def test_typed_weights_are_taken_exactly_and_never_rescaled() -> None:
 def test_a_category_is_refused_at_its_field(name: str, weight: str, place: str) -> None:
     with pytest.raises(Refused) as caught:
         edit.add_category(edit.empty_plan(), name, weight)
-    assert caught.value.place == place
+    assert caught.value.field == place
 
 
 def test_rename_move_and_delete() -> None:
@@ -71,7 +71,7 @@ def test_items_are_added_changed_moved_and_filed_elsewhere() -> None:
 def test_an_item_is_refused_at_its_field(name: str, points: str, due: str, place: str) -> None:
     with pytest.raises(Refused) as caught:
         items.add_item(two(), "c-i", Typed(name, points, due))
-    assert caught.value.place == place
+    assert caught.value.field == place
 
 
 def test_ids_are_never_given_twice() -> None:
@@ -88,8 +88,8 @@ def test_rules_of_a_sentence() -> None:
         of = edit.set_rule(of, "c-i", rule, value)
     found = of.categories[0]
     assert (found.split, found.blanks, found.drop_lowest, found.drop_highest) == ("even", "zero", 2, 1)
-    assert (found.drop_by, found.ceiling, found.extra) == ("lowest_percent", 105, True)
-    assert edit.set_rule(of, "c-i", "ceiling", "none").categories[0].ceiling is None
+    assert (found.drop_by, found.cap, found.extra) == ("lowest_percent", 105, True)
+    assert edit.set_rule(of, "c-i", "ceiling", "none").categories[0].cap is None
 
 
 def test_keep_best_takes_the_place_of_drop_lowest_and_back() -> None:
@@ -118,7 +118,7 @@ def test_own_shares_start_as_exact_equal_ones_and_need_one_each() -> None:
     assert changed.categories[0].items[0].share == 50
     with pytest.raises(Refused) as caught:
         items.add_item(own, "c-i", Typed("New", "10"))
-    assert caught.value.place == "share"
+    assert caught.value.field == "share"
     moved = items.file_item(plan(*own.categories, category("5", weight="0", prefix="j")), "j0", "c-i")
     assert moved.categories[0].items[3].share == 25
 
@@ -146,7 +146,7 @@ def test_several_items_at_once_with_their_dates() -> None:
     for name in ("Quiz 3–1", "Quiz 1–99"):
         with pytest.raises(Refused) as caught:
             items.add_items(two(), "c-j", Typed(name, "10"))
-        assert caught.value.place == "name"
+        assert caught.value.field == "name"
 
 
 def test_an_items_own_rules() -> None:
@@ -155,9 +155,9 @@ def test_an_items_own_rules() -> None:
     assert (found.extra, found.counts, found.droppable) == (True, False, False)
 
 
-def test_a_ceiling_for_the_course() -> None:
-    assert edit.set_course_ceiling(two(), "100").ceiling == 100
-    assert edit.set_course_ceiling(two(), "none").ceiling is None
+def test_a_cap_for_the_course() -> None:
+    assert edit.set_course_cap(two(), "100").cap == 100
+    assert edit.set_course_cap(two(), "none").cap is None
 
 
 def test_basis_and_rounding() -> None:
@@ -176,10 +176,10 @@ def test_a_scale_from_typed_rows() -> None:
     assert [(r.letter, r.cutoff) for r in of.scale] == [("A-", 90), ("F", 0)]
     with pytest.raises(Refused) as caught:
         edit.set_scale(two(), [Row("A", "90"), Row("B", "x")])
-    assert caught.value.place == "from-1"
+    assert caught.value.field == "from-1"
     with pytest.raises(Refused) as caught:
         edit.set_scale(two(), [Row("", "90")])
-    assert caught.value.place == "letter-0"
+    assert caught.value.field == "letter-0"
 
 
 def test_a_scale_in_points_of_the_course() -> None:
@@ -190,7 +190,7 @@ def test_a_scale_in_points_of_the_course() -> None:
     assert [r.cutoff for r in changed.scale] == [Fraction("75.2"), 0]
     with pytest.raises(Refused) as caught:
         edit.set_scale(plan(basis="points"), [Row("A", "", "10", "")])
-    assert caught.value.place == "points-0"
+    assert caught.value.field == "points-0"
 
 
 def test_an_id_that_ever_was_is_not_given_again() -> None:
@@ -232,7 +232,7 @@ def test_several_items_together() -> None:
     for bad, place in ((GroupEdit(points="0"), "points"), (GroupEdit(days="soon"), "days")):
         with pytest.raises(Refused) as caught:
             items.change_items(of, chosen, bad)
-        assert caught.value.place == place
+        assert caught.value.field == place
     with pytest.raises(Refused):
         items.change_items(of, [], GroupEdit())
     with pytest.raises(Refused):
@@ -242,8 +242,8 @@ def test_several_items_together() -> None:
 def test_an_extra_category_up_to_so_many_percent() -> None:
     of = edit.add_extra_category(two(), "Field day", "3", True)
     made = of.categories[-1]
-    assert (made.extra, made.weight, made.ceiling) == (True, 3, 100)
-    assert edit.add_extra_category(two(), "Field day", "3", False).categories[-1].ceiling is None
+    assert (made.extra, made.weight, made.cap) == (True, 3, 100)
+    assert edit.add_extra_category(two(), "Field day", "3", False).categories[-1].cap is None
 
 
 def test_a_category_with_its_items_in_one_go() -> None:
@@ -260,4 +260,4 @@ def test_a_category_with_its_items_in_one_go() -> None:
     ):
         with pytest.raises(Refused) as caught:
             items.add_filled_category(plan(), ("Essays", "15"), number, points)
-        assert caught.value.place == place
+        assert caught.value.field == place

@@ -7,7 +7,7 @@ import pytest
 
 from tests.builders import category, grade, plan
 from vinemark.core.base.refused import Refused
-from vinemark.core.grade.steps import working
+from vinemark.core.grade.steps import steps_of
 from vinemark.core.plan.plan import Category, Item, ScaleRow
 from vinemark.core.plan.ribbon import ribbon, weight_verdict
 from vinemark.core.plan.sentences import category_phrases, plan_text, sentence, surprises
@@ -27,7 +27,7 @@ def test_a_category_reads_as_a_sentence_with_its_controls() -> None:
 
 
 def test_every_rule_can_be_read_in_the_sentence() -> None:
-    best = category("10", keep_best=3, drop_highest=1, drop_by="lowest_percent", ceiling=Fraction(105))
+    best = category("10", keep_best=3, drop_highest=1, drop_by="lowest_percent", cap=Fraction(105))
     assert "keep the best 3, by the lowest percentage, and drop the highest 1." in said(best)
     assert "at most 105% counts" in said(best)
     assert said(category("5", extra=True)) == "Extra credit on top, split by points. A blank adds nothing. No ceiling."
@@ -35,7 +35,7 @@ def test_every_rule_can_be_read_in_the_sentence() -> None:
 
 
 def test_what_is_set_stands_among_the_choices() -> None:
-    for of in (category("1", drop_lowest=9), category("1", keep_best=12), category("1", ceiling=Fraction("102.5"))):
+    for of in (category("1", drop_lowest=9), category("1", keep_best=12), category("1", cap=Fraction("102.5"))):
         for phrase in category_phrases(plan(of), of):
             assert not phrase.rule or phrase.value in [choice.value for choice in phrase.choices]
 
@@ -61,10 +61,10 @@ def test_the_example_of_own_shares_is_true() -> None:
 
 
 def test_the_plan_in_words() -> None:
-    bonus = replace(category("5", weight="3", prefix="x", extra=True), ceiling=Fraction(100))
+    bonus = replace(category("5", weight="3", prefix="x", extra=True), cap=Fraction(100))
     late = replace(category("10", weight="100", drop_lowest=1).items[0], counts=False, droppable=False)
     of = replace(category("10", weight="100", drop_lowest=1), items=(late,))
-    text = plan_text(plan(of, bonus, decimals=0, ceiling=Fraction(104)))
+    text = plan_text(plan(of, bonus, decimals=0, cap=Fraction(104)))
     assert text.splitlines() == [
         "The grade is the weighted average of the categories.",
         "Category i (100%). Split by points. The lowest 1 dropped. A blank waits. "
@@ -145,7 +145,7 @@ def test_the_working_can_be_redone_by_hand() -> None:
     """8.5 + 9 + 9 of 30 is 88.333333 percent, times 40; 45/50 is 90, times 60: 89.333333."""
     of = plan(category("10", "10", "10", "10", weight="40", drop_lowest=1),
               category("50", weight="60", prefix="j"), decimals=1)  # fmt: skip
-    shown = working(of, grade(of, "8.5", "9", "7", "9", "45"))
+    shown = steps_of(of, grade(of, "8.5", "9", "7", "9", "45"))
     first = shown.lines[0]
     assert [t.text for t in first.terms] == ["8.5", "9", "7", "9"]
     assert first.terms[2].state == "dropped_lowest"
@@ -159,12 +159,12 @@ def test_the_working_can_be_redone_by_hand() -> None:
 
 def test_the_working_of_no_grade_yet() -> None:
     of = plan(category("10"))
-    shown = working(of, grade(of))
+    shown = steps_of(of, grade(of))
     assert (shown.percent, shown.steps, shown.lines[0].contributes) == (None, [], None)
 
 
 def test_the_working_says_what_is_in_force() -> None:
     of = plan(category("10", weight="40"), category("10", weight="60", prefix="j"))
-    assert working(of, grade(of, "9")).in_force == "40"
+    assert steps_of(of, grade(of, "9")).counted_weight == "40"
     even = replace(of, categories=(replace(of.categories[0], split="even"),))
-    assert working(even, grade(even, "9")).lines[0].sum_text == "0.9 ÷ 1"
+    assert steps_of(even, grade(even, "9")).lines[0].sum_text == "0.9 ÷ 1"

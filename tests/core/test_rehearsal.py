@@ -4,7 +4,7 @@ from dataclasses import replace
 from fractions import Fraction
 
 from tests.builders import AFTER, category, course, plan
-from vinemark.core.grade.preview import rehearse, touches_grades
+from vinemark.core.grade.preview import preview_plan, touches_grades
 from vinemark.core.plan.plan import ScaleRow
 
 PLAN = plan(category("100", weight="50"), category("100", weight="50", prefix="j"))
@@ -18,14 +18,14 @@ def reweighted() -> object:
 
 def test_gainers_and_losers_are_counted_and_sorted_by_effect() -> None:
     """Arithmetic: from 80 each, 75/25 gives 85, 75 and 80; one waiting score and none are untouched."""
-    found = rehearse(course(PLAN, SCORES), reweighted(), AFTER)  # type: ignore[arg-type]
+    found = preview_plan(course(PLAN, SCORES), reweighted(), AFTER)  # type: ignore[arg-type]
     assert [(e.student.id, e.after.percent) for e in found.touched] == [("bo", 75), ("ada", 85)]
     assert (found.gain, found.lose, found.letters_up, found.letters_down) == (1, 1, 0, 1)
     assert [e.change for e in found.touched] == [-5, 5]
 
 
 def test_a_student_set_aside_is_not_counted() -> None:
-    found = rehearse(course(PLAN, SCORES, aside={"bo": "sits in"}), reweighted(), AFTER)  # type: ignore[arg-type]
+    found = preview_plan(course(PLAN, SCORES, aside={"bo": "sits in"}), reweighted(), AFTER)  # type: ignore[arg-type]
     assert [e.student.id for e in found.touched] == ["ada"]
 
 
@@ -44,7 +44,7 @@ def test_before_there_are_scores_nothing_is_touched() -> None:
 
 def test_letters_of_another_scale_are_told_apart() -> None:
     passing = (ScaleRow("P", Fraction(75)), ScaleRow("N", Fraction(0)))
-    found = rehearse(course(PLAN, SCORES), replace(PLAN, scale=passing), AFTER)
+    found = preview_plan(course(PLAN, SCORES), replace(PLAN, scale=passing), AFTER)
     assert (found.letters_up, found.letters_down, found.letters_other) == (0, 0, 4)
     wider = tuple(ScaleRow(r.letter, r.cutoff - 10 if r.cutoff else r.cutoff) for r in PLAN.scale)
-    assert rehearse(course(PLAN, SCORES), replace(PLAN, scale=wider), AFTER).letters_up == 3
+    assert preview_plan(course(PLAN, SCORES), replace(PLAN, scale=wider), AFTER).letters_up == 3

@@ -58,7 +58,7 @@ def test_taking_all_as_computed_leaves_what_is_settled() -> None:
 def test_another_grade_than_the_computed_one_needs_a_reason() -> None:
     with pytest.raises(Refused) as caught:
         settle_one(klass(), "ada", Settled("A", " "), "B")
-    assert (caught.value.place, caught.value.reason) == ("reason", "say why it is A and not B")
+    assert (caught.value.field, caught.value.reason) == ("reason", "say why it is A and not B")
     assert settle_one(klass(), "ada", Settled("a", "strong report"), "B") == Settled("A", "strong report")
     assert settle_one(klass(), "ada", Settled("B"), "B") == Settled("B")
 
@@ -79,7 +79,7 @@ def test_another_grade_than_the_computed_one_needs_a_reason() -> None:
 def test_what_the_office_does_not_take_is_refused_at_its_field(student: str, typed: Settled, place: str) -> None:
     with pytest.raises(Refused) as caught:
         settle_one(klass(), student, typed, code(klass(), student))
-    assert caught.value.place == place
+    assert caught.value.field == place
 
 
 def test_nobody_outside_the_roster_is_given_a_grade() -> None:

@@ -4,17 +4,17 @@ from dataclasses import replace
 from fractions import Fraction
 
 import pytest
-from vinemark.core.syllabus.compare.draft import drafted
-from vinemark.core.syllabus.compare.follow import follow, follow_all
-from vinemark.core.syllabus.compare.match import compare_rules
-from vinemark.core.syllabus.compare.notes import difference, match_plan, said_of
-from vinemark.core.syllabus.compare.shown import gap_question, reading_changes, stretches
 
 from tests.syllabus.documents import DOCUMENTS, Document
 from vinemark.core.base.refused import Refused
 from vinemark.core.plan.edit import add_category
 from vinemark.core.plan.plan import Plan, Rounding
 from vinemark.core.syllabus import Reading, SaidCategory, SaidRounding, SaidRow, read_syllabus
+from vinemark.core.syllabus.compare.draft import drafted
+from vinemark.core.syllabus.compare.follow import follow, follow_all
+from vinemark.core.syllabus.compare.match import compare_rules
+from vinemark.core.syllabus.compare.notes import difference, match_plan, said_of
+from vinemark.core.syllabus.compare.shown import gap_question, reading_changes, stretches
 from vinemark.core.syllabus.read.correct import TypedFact, corrected, pointed
 from vinemark.core.syllabus.written import from_json, syllabus_json
 
@@ -172,7 +172,7 @@ def test_facts_typed_over() -> None:
     ):  # fmt: skip
         with pytest.raises(Refused) as caught:
             corrected(READING, rows_, others)
-        assert caught.value.place == place
+        assert caught.value.field == place
 
 
 def test_a_sentence_pointed_at() -> None:
@@ -197,7 +197,7 @@ def test_a_sentence_pointed_at() -> None:
     ):
         with pytest.raises(Refused) as caught:
             pointed(found, text, (0, 24), kind, named, value)  # type: ignore[arg-type]
-        assert caught.value.place == place
+        assert caught.value.field == place
     assert pointed(found, text, (0, 5), "rounding", "", "1").rounding == SaidRounding(1)
     assert pointed(found, text, (0, 5), "blanks", "", "").blanks == "zero"
 

@@ -91,7 +91,7 @@ def test_the_answer_file_is_the_receipt() -> None:
 def test_an_answer_that_is_not_to_what_was_signed_is_refused_at_its_line(data: bytes, place: str, words: str) -> None:
     with pytest.raises(Refused) as refused:
         office_file.read_answer(data, KEY, digest(ROWS), ROWS)
-    assert refused.value.place == place
+    assert refused.value.field == place
     assert words in refused.value.reason
 
 

@@ -94,4 +94,4 @@ def test_a_damaged_file_is_refused_at_its_place(
         found[file] = found[file].replace(old, new, 1)
     with pytest.raises(Refused) as refused:
         oneroster.read(zipped(found))
-    assert refused.value.place.startswith(place)
+    assert refused.value.field.startswith(place)

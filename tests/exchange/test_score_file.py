@@ -160,7 +160,7 @@ ODD = {
 def test_odd_files_are_refused_in_words(name: str) -> None:
     with pytest.raises(Refused) as refused:
         read_file(ODD[name])
-    assert refused.value.place == "file"
+    assert refused.value.field == "file"
     assert len(refused.value.reason) > 10
 
 

@@ -17,7 +17,7 @@ from vinemark.core.course.course import Course
 from vinemark.core.grade.calculation import grade_of
 from vinemark.core.grade.class_columns import grades_of
 from vinemark.core.grade.contributions import bars
-from vinemark.core.grade.steps import working
+from vinemark.core.grade.steps import steps_of
 from vinemark.core.grade.try_score import movers, with_score
 from vinemark.exchange import course_file
 
@@ -42,9 +42,9 @@ def test_the_demo_shows_at_least_twelve_codes(site: Site, hydr: int) -> None:
 
 def test_one_act_mends_a_score_and_is_undone(site: Site, hydr: int) -> None:
     found = finding(site, hydr, "slipped-key")
-    page = site.browser.get(f"/s/{hydr}/audit", query_string={"place": found.place}).text
+    page = site.browser.get(f"/s/{hydr}/audit", query_string={"finding": found.key}).text
     assert "Make it 8.5" in page
-    done = site.post(f"/s/{hydr}/audit/mend", place=found.place, key="m1").text
+    done = site.post(f"/s/{hydr}/audit/mend", finding=found.key, key="m1").text
     assert "make it 8.5" in done
     assert site.course(hydr).cell(found.student or "", "q4") == Fraction("8.5")
     assert not {"slipped-key", "over-points"} & set(codes(site, hydr))
@@ -56,31 +56,31 @@ def test_one_act_mends_a_score_and_is_undone(site: Site, hydr: int) -> None:
 
 def test_one_act_counts_blanks_as_zero_in_rehearsal_and_adds_from_the_roster(site: Site, hydr: int) -> None:
     waits = finding(site, hydr, "blank-waits")
-    page = site.post(f"/s/{hydr}/audit/mend", place=waits.place, key="b1").text
+    page = site.post(f"/s/{hydr}/audit/mend", finding=waits.key, key="b1").text
     assert "Count blanks as 0 in every category, in rehearsal" in page
     site.post(f"/s/{hydr}/plan/in-force", reason="as the syllabus says")
     assert "blank-waits" not in codes(site, hydr)
     newcomer = finding(site, hydr, "not-in-section")
-    assert "added from the registrar" in site.post(f"/s/{hydr}/audit/mend", place=newcomer.place, key="b2").text
+    assert "added from the registrar" in site.post(f"/s/{hydr}/audit/mend", finding=newcomer.key, key="b2").text
     assert site.course(hydr).student(newcomer.student or "")
 
 
 def test_a_finding_stands_with_a_reason_and_comes_back_when_its_facts_change(site: Site, hydr: int) -> None:
     waits = finding(site, hydr, "blank-waits")
-    refused = site.post(f"/s/{hydr}/audit/stand", place=waits.place, reason="  ")
+    refused = site.post(f"/s/{hydr}/audit/stand", finding=waits.key, reason="  ")
     assert (refused.status_code, "say why it stands" in refused.text) == (422, True)
     stop = finding(site, hydr, "weights-off")
-    assert "a stop cannot be let stand" in site.post(f"/s/{hydr}/audit/stand", place=stop.place, reason="no").text
-    page = site.post(f"/s/{hydr}/audit/stand", place=waits.place, reason="make-up on Monday", key="s1").text
+    assert "a stop cannot be let stand" in site.post(f"/s/{hydr}/audit/stand", finding=stop.key, reason="no").text
+    page = site.post(f"/s/{hydr}/audit/stand", finding=waits.key, reason="make-up on Monday", key="s1").text
     assert "1 let stand" in page
     assert "stands: make-up on Monday" in page
     cell = {"student": waits.student, "item": "q1", "typed": "1"}
     site.browser.post(f"/s/{hydr}/scores/cells", json={"cells": [cell], "key": "c"})
-    back = site.browser.get(f"/s/{hydr}/audit", query_string={"place": waits.place}).text
+    back = site.browser.get(f"/s/{hydr}/audit", query_string={"finding": waits.key}).text
     assert "came back, its facts changed" in back
     assert "It stood before (make-up on Monday" in back
-    site.post(f"/s/{hydr}/audit/stand", place=waits.place, reason="still", key="s2")
-    taken_up = site.post(f"/s/{hydr}/audit/take-up", place=waits.place, key="s3").text
+    site.post(f"/s/{hydr}/audit/stand", finding=waits.key, reason="still", key="s2")
+    taken_up = site.post(f"/s/{hydr}/audit/take-up", finding=waits.key, key="s3").text
     assert "let stand</span>" not in taken_up
     entry = max(int(n) for n in re.findall(r"/history/undo/(\d+)", taken_up))
     site.post(f"/s/{hydr}/history/undo/{entry}", step="history")
@@ -126,7 +126,7 @@ def test_the_working_adds_up_for_every_student_of_every_section(demo_courses: li
 def test_the_working_as_a_page_and_as_pdf_says_the_same(site: Site, hydr: int) -> None:
     course = site.course(hydr)
     for student in course.students[:4]:
-        shown = working(course.plan, grade_of(course, student.id, CLOCK.today()))
+        shown = steps_of(course.plan, grade_of(course, student.id, CLOCK.today()))
         page = site.browser.get(f"/s/{hydr}/papers/working/{student.id}").text
         pdf = site.browser.get(f"/s/{hydr}/papers/working/{student.id}?pdf=1")
         assert pdf.mimetype == "application/pdf"
@@ -166,7 +166,7 @@ def test_a_score_is_tried_and_nothing_changes(site: Site, hydr: int) -> None:
 
 
 def test_the_audit_as_a_document(site: Site, hydr: int) -> None:
-    site.post(f"/s/{hydr}/audit/stand", place=finding(site, hydr, "twin").place, reason="two people", key="d")
+    site.post(f"/s/{hydr}/audit/stand", finding=finding(site, hydr, "twin").key, reason="two people", key="d")
     page = site.browser.get(f"/s/{hydr}/papers/audit").text
     for words in ("weights-off", "stands: two people (Maren Ostrander", "Checks run", "36: ", "Letters: A from 93"):
         assert words in page

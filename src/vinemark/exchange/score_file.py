@@ -69,7 +69,7 @@ class CellChange:
     line: int = 0
 
     @property
-    def place(self) -> str:
+    def key(self) -> str:
         """The cell, for a form."""
         return f"{self.student_id} {self.item_id}"
 
@@ -108,7 +108,7 @@ class ScoreFile:
     @cached_property
     def digest(self) -> str:
         """Of everything that would be written: what is taken must be what was looked at."""
-        lines = [f"{c.place} {write_cell(c.before)} {write_cell(c.cell)}" for c in self.changes]
+        lines = [f"{c.key} {write_cell(c.before)} {write_cell(c.cell)}" for c in self.changes]
         return sha256("\n".join(lines).encode()).hexdigest()
 
 
@@ -116,7 +116,7 @@ def file_changes(table: Table, course: Course, known: Matching) -> ScoreFile:
     """Hold a table against a course. Empty cells of the file change nothing."""
     found = ScoreFile(match_columns(table, course, known))
     found.rows = match_rows(table, found.columns, course, known)
-    items = [(column.place, course.plan.item(column.target)) for column in found.matched_items]
+    items = [(column.index, course.plan.item(column.target)) for column in found.matched_items]
     seen: dict[str, int] = {}
     for match in found.rows:
         if match.student is None:
@@ -125,9 +125,9 @@ def file_changes(table: Table, course: Course, known: Matching) -> ScoreFile:
             found.refused.append(f"line {match.row.line}: {match.says} stands on line {seen[match.student]} already")
             continue
         seen[match.student] = match.row.line
-        for place, item in items:
+        for index, item in items:
             assert item is not None  # noqa: S101
-            _compare(match.row, match.student, item, cell_at(match.row, place), course, found)
+            _compare(match.row, match.student, item, cell_at(match.row, index), course, found)
     return found
 
 
@@ -154,7 +154,7 @@ def decided(columns: dict[int, str], people: dict[str, str], course: Course) -> 
     items = {item.id for _, item in course.plan.items()}
     students = {student.id for student in course.students}
     return Matching(
-        {place: target for place, target in columns.items() if target == "" or target in PERSON or target in items},
+        {index: target for index, target in columns.items() if target == "" or target in PERSON or target in items},
         {says: student for says, student in people.items() if student == NOBODY or student in students},
     )
 

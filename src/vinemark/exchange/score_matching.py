@@ -35,14 +35,14 @@ class Matching:
 
     def as_text(self) -> str:
         """For keeping."""
-        columns = {str(place): target for place, target in self.columns.items()}
+        columns = {str(index): target for index, target in self.columns.items()}
         return json.dumps({"columns": columns, "people": dict(self.people)}, ensure_ascii=False)
 
     @classmethod
     def from_text(cls, text: str | None) -> "Matching":
         """As kept; empty where nothing was."""
         kept = json.loads(text) if text else {}
-        columns = {int(place): target for place, target in kept.get("columns", {}).items()}
+        columns = {int(index): target for index, target in kept.get("columns", {}).items()}
         return cls(columns, kept.get("people", {}))
 
 
@@ -55,7 +55,7 @@ def shape_of(table: Table) -> str:
 class ColumnMatch:
     """One column: its target (a person field, an item id, or '' for left out), why, and an item it is like."""
 
-    place: int
+    index: int
     heading: str
     samples: Sequence[str]
     target: str
@@ -76,31 +76,31 @@ class RowMatch:
 
 def match_columns(table: Table, course: Course, known: Matching) -> list[ColumnMatch]:
     """Every column of the table; what was decided before holds while the item is still there."""
-    people = {place: name for name, place in find_columns(table.heading, COLUMNS).items()}
+    people = {index: name for name, index in find_columns(table.heading, COLUMNS).items()}
     by_name = _items_by_name(course)
     taken: set[str] = set()
     found = []
-    for place, heading in enumerate(table.heading):
-        target, why = _column(place, heading, people, by_name, course, known)
+    for index, heading in enumerate(table.heading):
+        target, why = _column(index, heading, people, by_name, course, known)
         if target in taken:
             target, why = LEAVE_OUT, "stands in the file twice"
         taken |= {target} - {LEAVE_OUT}
-        samples = [cell_at(row, place) for row in table.rows[:60]]
-        found.append(ColumnMatch(place, heading, [s for s in samples if s][:3], target, why))
+        samples = [cell_at(row, index) for row in table.rows[:60]]
+        found.append(ColumnMatch(index, heading, [s for s in samples if s][:3], target, why))
     free = {i.name: i.id for _, i in course.plan.items() if i.id not in taken}
     decided = set(known.columns)
-    return [c if c.target or c.place in decided else _with_near(c, free) for c in found]
+    return [c if c.target or c.index in decided else _with_near(c, free) for c in found]
 
 
 def _column(
-    place: int, heading: str, people: Mapping[int, str], by_name: Mapping[str, str], course: Course, known: Matching
+    index: int, heading: str, people: Mapping[int, str], by_name: Mapping[str, str], course: Course, known: Matching
 ) -> tuple[str, str]:
-    if place in known.columns:
-        target = known.columns[place]
+    if index in known.columns:
+        target = known.columns[index]
         if target == LEAVE_OUT or target in PERSON or course.plan.item(target):
             return target, "as you matched it"
-    if place in people:
-        return people[place], "its heading"
+    if index in people:
+        return people[index], "its heading"
     item = by_name.get(folded(heading)) or by_name.get(folded(POINTS_BESIDE.sub("", heading)))
     return (item, "the same name") if item else (LEAVE_OUT, "")
 
@@ -119,7 +119,7 @@ def _with_near(column: ColumnMatch, free: Mapping[str, str]) -> ColumnMatch:
     best = process.extractOne(plain, free.keys(), scorer=fuzz.WRatio, processor=_words, score_cutoff=NEAR_ITEM)
     if best is None or not column.heading or _numbers(best[0]) != _numbers(plain):
         return column
-    return ColumnMatch(column.place, column.heading, column.samples, LEAVE_OUT, column.why, free[best[0]])
+    return ColumnMatch(column.index, column.heading, column.samples, LEAVE_OUT, column.why, free[best[0]])
 
 
 def _words(text: str) -> str:
@@ -133,13 +133,13 @@ def _numbers(text: str) -> list[int]:
 
 def match_rows(table: Table, columns: Iterable[ColumnMatch], course: Course, known: Matching) -> list[RowMatch]:
     """Every row of the table: by id, else by e-mail address, else by the whole name."""
-    places = {column.target: column.place for column in columns if column.target in PERSON}
+    indices = {column.target: column.index for column in columns if column.target in PERSON}
     index = _PeopleIndex(course.students)
-    return [_row(row, places, index, known) for row in table.rows]
+    return [_row(row, indices, index, known) for row in table.rows]
 
 
-def _row(row: TableRow, places: Mapping[str, int], index: "_PeopleIndex", known: Matching) -> RowMatch:
-    says = {name: cell_at(row, place) for name, place in places.items()}
+def _row(row: TableRow, indices: Mapping[str, int], index: "_PeopleIndex", known: Matching) -> RowMatch:
+    says = {name: cell_at(row, index) for name, index in indices.items()}
     name = says.get("name") or " ".join(filter(None, (says.get("given"), says.get("family"))))
     shown = " · ".join(dict.fromkeys(filter(None, (says.get("id"), name, says.get("email"))))) or "nothing"
     decided = known.people.get(shown)

@@ -47,5 +47,5 @@ def _may_hold_totals(column: ColumnMatch) -> bool:
 
 def _figures(column: ColumnMatch, rows: Sequence[RowMatch], course: Course) -> dict[str, OutsideFigure]:
     letters = [row.letter for row in course.plan.scale]
-    read = {m.student: read_figure(cell_at(m.row, column.place), letters) for m in rows if m.student}
+    read = {m.student: read_figure(cell_at(m.row, column.index), letters) for m in rows if m.student}
     return {student: figure for student, figure in read.items() if figure is not None}

@@ -81,7 +81,7 @@ class _Builder:
         rows: list[tuple[str, Any]] = [
             ("As of", self.as_of),
             ("Basis", self.plan.basis),
-            ("Ceiling of the course percent", self.plan.ceiling),
+            ("Ceiling of the course percent", self.plan.cap),
             ("Rounded to decimals", rounding.decimals if rounding else None),
             ("The letter uses", rounding.letter_uses if rounding else "exact"),
         ]
@@ -95,7 +95,7 @@ class _Builder:
         self._row(sheet, PLAN_TOP - 1, CATEGORY_HEADING, self.bold)
         for row, c in enumerate(self.plan.categories, PLAN_TOP):
             values = (c.name, c.weight, "yes" if c.extra else "no", c.split, c.drop_highest, c.drop_lowest, c.keep_best,
-                      c.drop_by, c.blanks, c.ceiling)  # fmt: skip
+                      c.drop_by, c.blanks, c.cap)  # fmt: skip
             self._row(sheet, row, values)
         self.scale_top = PLAN_TOP + len(self.plan.categories) + 2
         self._row(sheet, self.scale_top - 1, ("Letter from", "Letter"), self.bold)

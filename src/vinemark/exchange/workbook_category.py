@@ -265,13 +265,13 @@ class CategorySheet:
 
     def _figures(self, row: int, formulas: tuple[str, str], earned: Fraction, size: Fraction) -> None:
         """The sums, p and what counts under the points basis; a ceiling caps both."""
-        e, m, ceiling = self._at(row, "earned"), self._at(row, "size"), self.plan_cell("J")
-        cap = self.category.ceiling
+        e, m, at = self._at(row, "earned"), self._at(row, "size"), self.plan_cell("J")
+        cap = self.category.cap
         p = None if not size else earned / size if cap is None else min(earned / size, cap / 100)
         counted = earned if cap is None else min(earned, cap / 100 * size)
         self._put(row, self.single["earned"], formulas[0], earned)
         self._put(row, self.single["size"], formulas[1], size)
-        capped = f'=IF({m}=0,"",IF({ceiling}="",{e}/{m},MIN({e}/{m},{ceiling}/100)))'
+        capped = f'=IF({m}=0,"",IF({at}="",{e}/{m},MIN({e}/{m},{at}/100)))'
         self._put(row, self.single["p"], capped, "" if p is None else p)
-        self._put(row, self.single["counted"], f'=IF({ceiling}="",{e},MIN({e},{ceiling}/100*{m}))', counted)
+        self._put(row, self.single["counted"], f'=IF({at}="",{e},MIN({e},{at}/100*{m}))', counted)
         self.values[row] = Figures(earned, size, p, counted)

@@ -1,49 +1,53 @@
 """Findings let stand, with their reasons."""
 
-from vinemark.core.audit.accept import Stand
+from vinemark.core.audit.accept import Acceptance
 from vinemark.store.database import Connection
 from vinemark.store.history import Act, stamp, writing
 
 
-def stands_of(connection: Connection, section_id: int) -> dict[str, Stand]:
+def stands_of(connection: Connection, section_id: int) -> dict[str, Acceptance]:
     """What was let stand, by the finding's place."""
     rows = connection.execute(
         "SELECT place, facts, reason, person, at FROM finding_stand WHERE section_id = ?", (section_id,)
     )
-    return {row["place"]: Stand(row["facts"], row["reason"], row["person"], row["at"]) for row in rows}
+    return {row["place"]: Acceptance(row["facts"], row["reason"], row["person"], row["at"]) for row in rows}
 
 
-def let_stand(connection: Connection, act: Act, place: str, facts: str, reason: str, what: str) -> int:
+def let_stand(connection: Connection, act: Act, finding_key: str, facts: str, reason: str, what: str) -> int:
     """Let a finding stand with a reason; the entry's id."""
     person = connection.execute("SELECT name FROM person WHERE id = ?", (act.person_id,)).fetchone()
-    return _write(connection, act, place, [facts, reason, str(person["name"]), stamp(act.at)], what)
+    return _write(connection, act, finding_key, [facts, reason, str(person["name"]), stamp(act.at)], what)
 
 
-def take_back(connection: Connection, act: Act, place: str, what: str) -> int:
+def take_back(connection: Connection, act: Act, finding_key: str, what: str) -> int:
     """A finding no longer stands; the entry's id."""
-    return _write(connection, act, place, None, what)
+    return _write(connection, act, finding_key, None, what)
 
 
-def _write(connection: Connection, act: Act, place: str, stand: list[str] | None, what: str) -> int:
+def _write(connection: Connection, act: Act, finding_key: str, stand: list[str] | None, what: str) -> int:
     assert act.section_id is not None  # noqa: S101
     with writing(connection, act, "finding") as entry:
         entry.what = what
-        entry.before, entry.after = {place: stand_of(connection, act.section_id, place)}, {place: stand}
+        entry.before, entry.after = (
+            {finding_key: stand_of(connection, act.section_id, finding_key)},
+            {finding_key: stand},
+        )
         put_stands(connection, act.section_id, entry.after)
     return entry.id
 
 
-def stand_of(connection: Connection, section_id: int, place: str) -> list[str] | None:
+def stand_of(connection: Connection, section_id: int, finding_key: str) -> list[str] | None:
     """One stand as the history keeps it."""
     row = connection.execute(
-        "SELECT facts, reason, person, at FROM finding_stand WHERE section_id = ? AND place = ?", (section_id, place)
+        "SELECT facts, reason, person, at FROM finding_stand WHERE section_id = ? AND place = ?",
+        (section_id, finding_key),
     ).fetchone()
     return list(row) if row else None
 
 
 def put_stands(connection: Connection, section_id: int, stands: dict[str, list[str] | None]) -> None:
     """Put stands in place; None takes one away."""
-    for place, stand in stands.items():
-        connection.execute("DELETE FROM finding_stand WHERE section_id = ? AND place = ?", (section_id, place))
+    for finding_key, stand in stands.items():
+        connection.execute("DELETE FROM finding_stand WHERE section_id = ? AND place = ?", (section_id, finding_key))
         if stand is not None:
-            connection.execute("INSERT INTO finding_stand VALUES (?, ?, ?, ?, ?, ?)", (section_id, place, *stand))
+            connection.execute("INSERT INTO finding_stand VALUES (?, ?, ?, ?, ?, ?)", (section_id, finding_key, *stand))

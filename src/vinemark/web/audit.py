@@ -6,15 +6,15 @@ from flask import Blueprint, abort, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
 from vinemark.core.audit import Finding, checks_run, counts
-from vinemark.core.audit.accept import facts_of, reason_to_stand
+from vinemark.core.audit.accept import facts_digest, reason_to_accept
 from vinemark.core.audit.cutoffs import class_figures, moved_cutoffs
 from vinemark.core.audit.finding import Facts
-from vinemark.core.audit.fix import Mend, mend_of
+from vinemark.core.audit.fix import Fix, fix_of
 from vinemark.core.base.refused import Refused
 from vinemark.core.grade.calculation import Grade
 from vinemark.core.grade.class_columns import grades_of
 from vinemark.core.grade.distribution import strip
-from vinemark.core.grade.preview import rehearse
+from vinemark.core.grade.preview import preview_plan
 from vinemark.store import findings as store
 from vinemark.store import scores, sections, settling
 from vinemark.store.history import AlreadyDoneError
@@ -49,14 +49,14 @@ def _page(found: Standing, refused: Refused | None = None) -> ResponseReturnValu
     facts = Facts(found.course, found.as_of)
     flagged = frozenset(f.student for f in found.open_findings if f.student)
     grades = {s.id: facts.grades[s.id] for s in facts.enrolled}
-    wanted = request.values.get("place", "")
-    ordered = sorted(found.weighed, key=lambda one: one.stand is not None)
-    chosen = next((one for one in ordered if one.finding.place == wanted), None) or next(iter(ordered), None)
+    wanted = request.values.get("finding", "")
+    ordered = sorted(found.reviewed, key=lambda one: one.stand is not None)
+    chosen = next((one for one in ordered if one.finding.key == wanted), None) or next(iter(ordered), None)
     return page(
         "audit",
         found,
         status=422 if refused else 200,
-        weighed=ordered,
+        reviewed=ordered,
         counts=counts(found.open_findings),
         checks_run=checks_run(),
         strip=strip(found.course.plan, grades, flagged),
@@ -64,7 +64,7 @@ def _page(found: Standing, refused: Refused | None = None) -> ResponseReturnValu
         names={s.id: s.name for s in found.course.students},
         others=[(other, class_figures(other.course, grades_so_far(other))) for other in _parallel(found)],
         chosen=chosen,
-        mend=mend_of(found.course, chosen.finding, found.as_of) if chosen and not chosen.stand else None,
+        fix=fix_of(found.course, chosen.finding, found.as_of) if chosen and not chosen.stand else None,
         refused=refused,
         link=lambda finding: _link(found, finding),
         places=PLACES,
@@ -103,8 +103,8 @@ def _link(found: Standing, finding: Finding) -> str:
 
 
 def _finding(found: Standing) -> Finding:
-    wanted = request.form.get("place", "")
-    finding = next((one.finding for one in found.weighed if one.finding.place == wanted), None)
+    wanted = request.form.get("finding", "")
+    finding = next((one.finding for one in found.reviewed if one.finding.key == wanted), None)
     if finding is None:
         abort(404, "This was mended meanwhile; load the page again.")
     return finding
@@ -116,14 +116,14 @@ def let_stand(section_id: int) -> ResponseReturnValue:
     found = instructor_standing(section_id)
     finding = _finding(found)
     try:
-        reason = reason_to_stand(finding, request.form.get("reason", ""))
+        reason = reason_to_accept(finding, request.form.get("reason", ""))
     except Refused as error:
         return _page(found, error)
     what = f"{finding.code} let stand: {reason}"
     with suppress(AlreadyDoneError):
-        entry = store.let_stand(database(), act(section_id), finding.place, facts_of(finding), reason, what)
+        entry = store.let_stand(database(), act(section_id), finding.key, facts_digest(finding), reason, what)
         leave_notice(f"Let stand: {finding.message}", entry)
-    return redirect(url_for("audit.show", section_id=section_id, place=finding.place))
+    return redirect(url_for("audit.show", section_id=section_id, finding=finding.key))
 
 
 @blueprint.post("/take-up")
@@ -131,21 +131,21 @@ def take_up(section_id: int) -> ResponseReturnValue:
     """A finding that was let stand is open again."""
     finding = _finding(instructor_standing(section_id))
     with suppress(AlreadyDoneError):
-        entry = store.take_back(database(), act(section_id), finding.place, f"{finding.code} taken up again")
+        entry = store.take_back(database(), act(section_id), finding.key, f"{finding.code} taken up again")
         leave_notice(f"Taken up again: {finding.message}", entry)
-    return redirect(url_for("audit.show", section_id=section_id, place=finding.place))
+    return redirect(url_for("audit.show", section_id=section_id, finding=finding.key))
 
 
 @blueprint.post("/mend")
-def mend(section_id: int) -> ResponseReturnValue:
+def fix(section_id: int) -> ResponseReturnValue:
     """Do the one act that mends a finding; what changes grades by the plan goes into rehearsal."""
     found = instructor_standing(section_id)
     finding = _finding(found)
-    way = mend_of(found.course, finding, found.as_of)
+    way = fix_of(found.course, finding, found.as_of)
     if way is None:
         abort(404, "There is no one act that mends this.")
     try:
-        return redirect(_mend(found, finding, way))
+        return redirect(_fix(found, finding, way))
     except Refused as error:
         leave_notice(f"Not changed: {error.reason}.", trouble=True)
     except AlreadyDoneError:
@@ -153,7 +153,7 @@ def mend(section_id: int) -> ResponseReturnValue:
     return redirect(url_for("audit.show", section_id=section_id))
 
 
-def _mend(found: Standing, finding: Finding, way: Mend) -> str:
+def _fix(found: Standing, finding: Finding, way: Fix) -> str:
     """Carry it out, say so, and where to look next."""
     done = f"{finding.message.rstrip('.')}: {way.words[:1].lower()}{way.words[1:]}"
     edit = way.plan
@@ -182,7 +182,7 @@ def try_cutoffs(section_id: int) -> ResponseReturnValue:
         plan = moved_cutoffs(found.course.plan, request.form)
     except Refused as error:
         return render_template("audit/_cutoffs.html", at=found, refused=error, tried=None, form=request.form), 422
-    tried = rehearse(found.course, plan, found.as_of)
+    tried = preview_plan(found.course, plan, found.as_of)
     names = {s.id: s.name for s in found.course.students}
     return render_template("audit/_cutoffs.html", at=found, refused=None, tried=tried, names=names, form=request.form)
 

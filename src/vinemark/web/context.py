@@ -15,7 +15,7 @@ from flask_login import current_user
 from vinemark.core.after.drift import Drift, alarm, drifted, official
 from vinemark.core.after.grade_change import GradeChange
 from vinemark.core.audit import Finding, audit, findings_json
-from vinemark.core.audit.accept import Weighed, weigh
+from vinemark.core.audit.accept import ReviewedFinding, review
 from vinemark.core.course.course import RUNS, Cell, Course, Run, Student
 from vinemark.core.course.write import write_cell
 from vinemark.core.grade.calculation import Grade
@@ -160,14 +160,14 @@ class Standing:
         return self.audited()
 
     @cached_property
-    def weighed(self) -> Sequence[Weighed]:
+    def reviewed(self) -> Sequence[ReviewedFinding]:
         """The findings, with what was let stand."""
-        return weigh(self.findings, findings.stands_of(database(), self.id))
+        return review(self.findings, findings.stands_of(database(), self.id))
 
     @property
     def open_findings(self) -> list[Finding]:
         """What is found and not let stand."""
-        return [one.finding for one in self.weighed if one.stand is None]
+        return [one.finding for one in self.reviewed if one.stand is None]
 
     def audited(self, submitting: bool = False) -> list[Finding]:
         """The audit, with the syllabus as corrected by hand and without the differences that are noted."""
@@ -307,7 +307,7 @@ def courier(found: Standing) -> Courier:
 
 def findings_text(found: Standing) -> str:
     """The findings that stand at signing, with the reasons of those let stand, as JSON text to be frozen."""
-    stands = {one.finding.place: one.stand.reason for one in found.weighed if one.stand}
+    stands = {one.finding.key: one.stand.reason for one in found.reviewed if one.stand}
     return json.dumps({**findings_json(found.findings), "let_stand": stands}, ensure_ascii=False, indent=1) + "\n"
 
 

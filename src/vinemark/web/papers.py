@@ -11,7 +11,7 @@ from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import Student
 from vinemark.core.grade.calculation import grade_of
 from vinemark.core.grade.contributions import bars
-from vinemark.core.grade.steps import working
+from vinemark.core.grade.steps import steps_of
 from vinemark.core.grade.try_score import movers, with_score
 from vinemark.core.plan.sentences import plan_text
 from vinemark.core.scores.typed_score import read_typed_score
@@ -49,7 +49,7 @@ def student_working(section_id: int, student_id: str) -> ResponseReturnValue:
         found,
         student=student,
         grade=grade,
-        working=working(found.course.plan, grade),
+        worked=steps_of(found.course.plan, grade),
         bars=bars(grade),
         movers=movers(found.course, student.id, found.as_of)[:8],
         items=[item for _, item in found.course.plan.items()],
@@ -87,12 +87,12 @@ def _tried(found: Standing, student: Student) -> ResponseReturnValue:
     try:
         cell = read_typed_score(typed, item, course.plan.scale).cell
     except Refused as error:
-        return render_template("papers/_tried.html", refused=error, working=None), 422
+        return render_template("papers/_tried.html", refused=error, worked=None), 422
     grade = with_score(course, student.id, item.id, cell, found.as_of)
     before = grade_of(course, student.id, found.as_of)
-    tried = working(course.plan, grade)
+    tried = steps_of(course.plan, grade)
     return render_template(
-        "papers/_tried.html", refused=None, working=tried, before=before, grade=grade, item=item, typed=typed
+        "papers/_tried.html", refused=None, worked=tried, before=before, grade=grade, item=item, typed=typed
     )
 
 
@@ -107,7 +107,7 @@ def audit_document(section_id: int) -> ResponseReturnValue:
         found,
         plan_lines=plan_text(found.course.plan).splitlines(),
         checks=list(CHECKS),
-        weighed=found.weighed,
+        reviewed=found.reviewed,
         counts=counts(found.open_findings),
         names={s.id: s.name for s in found.course.students},
         digest=hashlib.sha256(data.encode()).hexdigest(),

@@ -13,7 +13,7 @@ from vinemark.core.base.refused import Refused
 from vinemark.core.grade.distribution import strip
 from vinemark.core.grade.examples import basis_choices, extra_words
 from vinemark.core.grade.letters import letter_for, rounded_percent
-from vinemark.core.grade.preview import rehearse, touches_grades
+from vinemark.core.grade.preview import preview_plan, touches_grades
 from vinemark.core.plan import edit, items
 from vinemark.core.plan.copy import copied
 from vinemark.core.plan.diff import DiffLine, plan_differences
@@ -22,8 +22,8 @@ from vinemark.core.plan.ribbon import Ribbon, ribbon
 from vinemark.core.plan.scale import row_faults, scale_faults
 from vinemark.core.plan.sentences import (
     basis_words,
+    cap_phrase,
     category_phrases,
-    ceiling_phrase,
     plan_text,
     rounding_words,
     surprises,
@@ -74,7 +74,7 @@ def _page(found: Standing, refused: Refused | None = None, notice: Notice | None
         found,
         status=422 if refused else 200,
         plan=plan,
-        rehearsal=rehearse(found.course, plan, settings().clock.today()) if draft else None,
+        preview=preview_plan(found.course, plan, settings().clock.today()) if draft else None,
         refused=refused,
         form=request.form,
         notice=notice,
@@ -95,7 +95,7 @@ def _read_out(found: Standing, plan: Plan) -> dict[str, Any]:
         "in_force": weights_now(plan, found.course.recorded_items, settings().clock.today()),
         "sums": {c.id: counts_times_points(c.regular) for c in plan.categories},
         "points_in_all": points_in_all(plan),
-        "course_ceiling": ceiling_phrase(plan.ceiling),
+        "course_cap": cap_phrase(plan.cap),
         "basis_words": basis_words(plan),
         "basis_choices": basis_choices(plan),
         "plain_text": plan_text(plan),
@@ -149,7 +149,7 @@ def versions(section_id: int) -> ResponseReturnValue:
         lines=lines,
         plan=found.course.plan,
         plain_text=plan_text(found.course.plan),
-        rehearsal=None,
+        preview=None,
         form={},
     )
 
@@ -255,7 +255,7 @@ def copy(section_id: int) -> ResponseReturnValue:
     lines = _compared(found, source, days) if source else []
     return page(
         "plan", found, copying=True, others=others, source=source, days=days, lines=lines,
-        refused=refused, plan=found.course.plan, plain_text=plan_text(found.course.plan), rehearsal=None, form={},
+        refused=refused, plan=found.course.plan, plain_text=plan_text(found.course.plan), preview=None, form={},
     )  # fmt: skip
 
 

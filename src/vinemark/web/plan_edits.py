@@ -118,8 +118,8 @@ def _rounding(plan: Plan, typed: Typed) -> tuple[Plan, str]:
     return changed, "rounding changed"
 
 
-def _ceiling(plan: Plan, typed: Typed) -> tuple[Plan, str]:
-    return edit.set_course_ceiling(plan, typed.get("value", "")), "ceiling of the course changed"
+def _course_cap(plan: Plan, typed: Typed) -> tuple[Plan, str]:
+    return edit.set_course_cap(plan, typed.get("value", "")), "ceiling of the course changed"
 
 
 def _scale(plan: Plan, typed: Typed) -> tuple[Plan, str]:
@@ -186,7 +186,7 @@ EDITS: dict[str, Edit] = {
     "add-extra-category": _add_extra_category,
     "basis": _basis,
     "rounding": _rounding,
-    "ceiling": _ceiling,
+    "ceiling": _course_cap,
     "scale": _scale,
     "paste-scale": _paste_scale,
 }

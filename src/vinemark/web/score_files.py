@@ -104,10 +104,10 @@ def match(section_id: int, file_id: int) -> ResponseReturnValue:
         files.choose_sheet(database(), file.id, request.form["sheet"])
         return redirect(url_for("score_files.look", section_id=section_id, file_id=file_id))
     read, known, scores = _compared(found, file)
-    typed = {c.place: request.form.get(f"column-{c.place}", c.target) for c in scores.columns}
+    typed = {c.index: request.form.get(f"column-{c.index}", c.target) for c in scores.columns}
     # A column left out because nothing was like it is still open; one that somebody left out is decided.
-    open_still = {c.place for c in scores.columns if not c.target and c.place not in known.columns}
-    columns = {place: target for place, target in typed.items() if target or place not in open_still}
+    open_still = {c.index for c in scores.columns if not c.target and c.index not in known.columns}
+    columns = {index: target for index, target in typed.items() if target or index not in open_still}
     people = {m.says: request.form.get(f"row-{m.row.line}", "") for m in scores.rows}
     chosen = decided(columns, {**known.people, **{s: p for s, p in people.items() if p}}, found.course)
     files.remember_matching(database(), found.id, shape_of(read.table), chosen.as_text())
@@ -147,4 +147,4 @@ def _chosen(scores: ScoreFile) -> Sequence[CellChange]:
     """The ticked ones of those that were listed, and all that were not."""
     ticked = set(request.form.getlist("take"))
     listed, rest = scores.changes[:LISTED], scores.changes[LISTED:]
-    return [*(c for c in listed if c.place in ticked), *rest]
+    return [*(c for c in listed if c.key in ticked), *rest]

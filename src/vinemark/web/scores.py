@@ -13,7 +13,7 @@ from vinemark.core.course.course import Student
 from vinemark.core.grade.calculation import grade_of
 from vinemark.core.grade.contributions import bars
 from vinemark.core.grade.distribution import strip
-from vinemark.core.grade.steps import working
+from vinemark.core.grade.steps import steps_of
 from vinemark.core.plan.plan import Item
 from vinemark.core.scores.column import ACTIONS, ColumnChange, column_change
 from vinemark.core.scores.find import find
@@ -206,7 +206,7 @@ def _margin(
         row=sheet_row(course, student, today, kept),
         item=item,
         remark=kept.get((student.id, item.id), "") if item else "",
-        working=working(course.plan, grade),
+        worked=steps_of(course.plan, grade),
         plan=course.plan,
         line=strip(course.plan, {student.id: grade}, frozenset()),
         bars=bars(grade),

@@ -129,7 +129,7 @@ def _line(
         flags=[f for f in _flags(found) if f.student == student.id and f.code != "unsettled"],
         suggestion=last_work(course, student.id, today),
         refused=mine,
-        others=_others(found, student, code) if mine and mine.place == "fair" else 0,
+        others=_others(found, student, code) if mine and mine.field == "fair" else 0,
     )
 
 

@@ -166,17 +166,17 @@ def point_form(section_id: int) -> ResponseReturnValue:
     found = standing(section_id)
     kept = _kept(section_id)
     return render_template(
-        "plan/_point.html", at=found, refused=None, form=request.form, **_pointing(kept, _place(kept))
+        "plan/_point.html", at=found, refused=None, form=request.form, **_pointing(kept, _span(kept))
     )
 
 
-def _pointing(kept: Syllabus, place: tuple[int, int]) -> dict[str, Any]:
+def _pointing(kept: Syllabus, span: tuple[int, int]) -> dict[str, Any]:
     """A sentence that is pointed at, as its form shows it."""
-    said = " ".join(kept.text[slice(*place)].split())
-    return {"start": place[0], "end": place[1], "said": said, "pointings": POINTINGS, "reading": kept.reading}
+    said = " ".join(kept.text[slice(*span)].split())
+    return {"start": span[0], "end": span[1], "said": said, "pointings": POINTINGS, "reading": kept.reading}
 
 
-def _place(kept: Syllabus) -> tuple[int, int]:
+def _span(kept: Syllabus) -> tuple[int, int]:
     try:
         start, end = int(request.values.get("start", "")), int(request.values.get("end", ""))
     except ValueError:
@@ -191,19 +191,19 @@ def point(section_id: int) -> ResponseReturnValue:
     """Say what a sentence means."""
     found = instructor_standing(section_id)
     kept = _kept(section_id)
-    place = _place(kept)
+    span = _span(kept)
     kind = next((kind for kind, _ in POINTINGS if kind == request.form.get("kind")), None)
     if kind is None:
-        return _page(found, Refused("kind", "say what the sentence means"), _pointing(kept, place))
+        return _page(found, Refused("kind", "say what the sentence means"), _pointing(kept, span))
     named, value = request.form.get("named", ""), request.form.get("value", "")
     try:
         _correct(
             section_id,
-            lambda s: pointed(s.reading, s.text, place, kind, named, value),
+            lambda s: pointed(s.reading, s.text, span, kind, named, value),
             f"a sentence pointed at: {kind}",
         )
     except Refused as error:
-        return _page(found, error, _pointing(kept, place))
+        return _page(found, error, _pointing(kept, span))
     return redirect(url_for("syllabus.show", section_id=section_id))
 
 

@@ -11,7 +11,7 @@ LONGEST_ACCEPT_REASON = 500
 
 
 @dataclass(frozen=True)
-class Stand:
+class Acceptance:
     """Why a finding stands, who said so and when, and the facts it was said on."""
 
     facts: str
@@ -21,34 +21,34 @@ class Stand:
 
 
 @dataclass(frozen=True)
-class Weighed:
+class ReviewedFinding:
     """A finding, why it stands where it does, and why it stood before its facts changed."""
 
     finding: Finding
-    stand: Stand | None = None
-    stood: Stand | None = None
+    stand: Acceptance | None = None
+    stood: Acceptance | None = None
 
 
-def facts_of(finding: Finding) -> str:
+def facts_digest(finding: Finding) -> str:
     """What a finding rests on, as a digest: what it says and its evidence."""
     return sha256("\n".join([finding.code, finding.message, *finding.evidence]).encode()).hexdigest()
 
 
-def weigh(findings: Iterable[Finding], stands: Mapping[str, Stand]) -> list[Weighed]:
+def review(findings: Iterable[Finding], stands: Mapping[str, Acceptance]) -> list[ReviewedFinding]:
     """Each finding with its stand, where there is one and the facts are still those; a `stop` never stands."""
     found = []
     for finding in findings:
-        kept = stands.get(finding.place)
+        kept = stands.get(finding.key)
         if kept is None or finding.level == "stop":
-            found.append(Weighed(finding))
-        elif kept.facts == facts_of(finding):
-            found.append(Weighed(finding, stand=kept))
+            found.append(ReviewedFinding(finding))
+        elif kept.facts == facts_digest(finding):
+            found.append(ReviewedFinding(finding, stand=kept))
         else:
-            found.append(Weighed(finding, stood=kept))
+            found.append(ReviewedFinding(finding, stood=kept))
     return found
 
 
-def reason_to_stand(finding: Finding, typed: str) -> str:
+def reason_to_accept(finding: Finding, typed: str) -> str:
     """The written reason. Raises Refused for a `stop`, or where there is none."""
     reason = " ".join(typed.split())
     if finding.level == "stop":

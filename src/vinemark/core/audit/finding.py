@@ -37,7 +37,7 @@ class Finding:
     """The item whose score is opened to mend it, where the finding is about the student."""
 
     @property
-    def place(self) -> str:
+    def key(self) -> str:
         """A key that stays the same while the finding does: code and place."""
         return "|".join(
             [self.code, self.student or "", self.category or "", self.item or "", *([self.part] if self.part else [])]

@@ -110,7 +110,7 @@ def other_rules(plan: Plan) -> list[tuple[str, Plan]]:
         ("items count by their points", lambda c: replace(c, split="by_points")),
         ("nothing is dropped", lambda c: replace(c, drop_lowest=0, drop_highest=0, keep_best=None)),
         ("the lowest percents are dropped", lambda c: replace(c, drop_by="lowest_percent")),
-        ("no ceilings", lambda c: replace(c, ceiling=None)),
+        ("no ceilings", lambda c: replace(c, cap=None)),
     ]
     plans = [(words, _each(plan, change)) for words, change in found]
     for decimals in (0, 1, 2):

@@ -21,27 +21,27 @@ class NumberText(str):
 class Refused(ValueError):
     """What a file holds cannot be taken; `place` says where, `reason` why."""
 
-    def __init__(self, place: str, reason: str) -> None:
-        super().__init__(f"{place}: {reason}" if place else reason)
-        self.place = place
+    def __init__(self, field: str, reason: str) -> None:
+        super().__init__(f"{field}: {reason}" if field else reason)
+        self.field = field
         self.reason = reason
 
 
 class Keys:
     """One JSON object being read: every key must be taken, an unknown one is refused."""
 
-    def __init__(self, value: object, place: str, known: Sequence[str]) -> None:
+    def __init__(self, value: object, field: str, known: Sequence[str]) -> None:
         if not isinstance(value, Mapping):
-            raise Refused(place, "must be an object")
+            raise Refused(field, "must be an object")
         for key in value:
             if key not in known:
-                raise Refused(_join(place, key), "unknown key")
+                raise Refused(_join(field, key), "unknown key")
         self.value = cast(Mapping[str, object], value)
-        self.place = place
+        self.field = field
 
     def at(self, key: str) -> str:
         """The place of a key."""
-        return _join(self.place, key)
+        return _join(self.field, key)
 
     def needed(self, key: str, read: Callable[[object, str], _T]) -> _T:
         """A key that must be there."""
@@ -59,63 +59,63 @@ class Keys:
         return None if value is None else read(value, self.at(key))
 
 
-def _join(place: str, key: str) -> str:
-    return f"{place}.{key}" if place else key
+def _join(field: str, key: str) -> str:
+    return f"{field}.{key}" if field else key
 
 
-def text(value: object, place: str) -> str:
+def text(value: object, field: str) -> str:
     """Text that is not empty."""
-    found = any_text(value, place)
+    found = any_text(value, field)
     if not found.strip():
-        raise Refused(place, "must not be empty")
+        raise Refused(field, "must not be empty")
     return found
 
 
-def any_text(value: object, place: str) -> str:
+def any_text(value: object, field: str) -> str:
     """Text, which may be empty."""
     if not isinstance(value, str) or isinstance(value, NumberText):
-        raise Refused(place, "must be a text")
+        raise Refused(field, "must be a text")
     if any("\ud800" <= sign <= "\udfff" for sign in value):
-        raise Refused(place, "holds half of a sign (a lone surrogate)")
+        raise Refused(field, "holds half of a sign (a lone surrogate)")
     return value
 
 
-def flag(value: object, place: str) -> bool:
+def flag(value: object, field: str) -> bool:
     """True or false."""
     if not isinstance(value, bool):
-        raise Refused(place, "must be true or false")
+        raise Refused(field, "must be true or false")
     return value
 
 
-def number(value: object, place: str) -> Fraction:
+def number(value: object, field: str) -> Fraction:
     """A number >= 0, as text or as a JSON number."""
-    return _parsed(value, place, parse_decimal)
+    return _parsed(value, field, parse_decimal)
 
 
-def ratio(value: object, place: str) -> Fraction:
+def ratio(value: object, field: str) -> Fraction:
     """A number >= 0, also a fraction of two whole numbers."""
-    return _parsed(value, place, parse_ratio)
+    return _parsed(value, field, parse_ratio)
 
 
 def above_zero(read: Callable[[object, str], Fraction]) -> Callable[[object, str], Fraction]:
     """A reader that also refuses 0."""
 
-    def reader(value: object, place: str) -> Fraction:
-        found = read(value, place)
+    def reader(value: object, field: str) -> Fraction:
+        found = read(value, field)
         if found == 0:
-            raise Refused(place, "must be more than 0")
+            raise Refused(field, "must be more than 0")
         return found
 
     return reader
 
 
-def _parsed(value: object, place: str, parse: Callable[[str], Fraction]) -> Fraction:
+def _parsed(value: object, field: str, parse: Callable[[str], Fraction]) -> Fraction:
     if not isinstance(value, str):
-        raise Refused(place, "must be a number")
+        raise Refused(field, "must be a number")
     try:
         return _json_number(value) if isinstance(value, NumberText) else parse(value)
     except NotANumber as error:
-        raise Refused(place, str(error)) from None
+        raise Refused(field, str(error)) from None
 
 
 def _json_number(value: str) -> Fraction:
@@ -140,33 +140,33 @@ def _spelled_out(digits: str, point: int) -> str:
     return f"{digits[:point]}.{digits[point:]}"
 
 
-def count(value: object, place: str) -> int:
+def count(value: object, field: str) -> int:
     """A whole number >= 0, as number or text; '2.0' is refused."""
     if not isinstance(value, str) or not re.fullmatch(r"[0-9]+", value, re.ASCII):
-        raise Refused(place, "must be a whole number, 0 or more")
+        raise Refused(field, "must be a whole number, 0 or more")
     if len(value) > MAX_DIGITS:
-        raise Refused(place, f"has more than {MAX_DIGITS} digits")
+        raise Refused(field, f"has more than {MAX_DIGITS} digits")
     return int(value)
 
 
-def iso_day(value: object, place: str) -> date:
+def iso_day(value: object, field: str) -> date:
     """A date as YYYY-MM-DD."""
     if isinstance(value, str) and re.fullmatch(r"[0-9]{4}-[0-9]{2}-[0-9]{2}", value, re.ASCII):
         try:
             return date.fromisoformat(value)
         except ValueError:
             pass
-    raise Refused(place, "must be a date as YYYY-MM-DD")
+    raise Refused(field, "must be a date as YYYY-MM-DD")
 
 
 def one_of(choices: tuple[_L, ...]) -> Callable[[object, str], _L]:
     """A reader for one word of a list."""
 
-    def reader(value: object, place: str) -> _L:
+    def reader(value: object, field: str) -> _L:
         for choice in choices:
             if value == choice and not isinstance(value, NumberText):
                 return choice
-        raise Refused(place, f"must be one of {', '.join(choices)}")
+        raise Refused(field, f"must be one of {', '.join(choices)}")
 
     return reader
 
@@ -174,18 +174,18 @@ def one_of(choices: tuple[_L, ...]) -> Callable[[object, str], _L]:
 def rows(read: Callable[[object, str], _T]) -> Callable[[object, str], tuple[_T, ...]]:
     """A reader for a list."""
 
-    def reader(value: object, place: str) -> tuple[_T, ...]:
+    def reader(value: object, field: str) -> tuple[_T, ...]:
         if not isinstance(value, list):
-            raise Refused(place, "must be a list")
-        return tuple(read(entry, f"{place}[{i}]") for i, entry in enumerate(value))
+            raise Refused(field, "must be a list")
+        return tuple(read(entry, f"{field}[{i}]") for i, entry in enumerate(value))
 
     return reader
 
 
-def refuse_repeat(ids: Sequence[str], place_of: Callable[[int], str]) -> None:
+def refuse_repeat(ids: Sequence[str], field_of: Callable[[int], str]) -> None:
     """Refuse the second of two equal ids, at its place."""
     seen: set[str] = set()
     for i, found in enumerate(ids):
         if found in seen:
-            raise Refused(place_of(i), f"“{found}” is there twice")
+            raise Refused(field_of(i), f"“{found}” is there twice")
         seen.add(found)

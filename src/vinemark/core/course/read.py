@@ -41,18 +41,18 @@ def read_course(value: object) -> c.Course:
     )
 
 
-def _read_term(value: object, place: str) -> c.Term:
-    keys = Keys(value, place, ("name", "starts", "ends"))
+def _read_term(value: object, field: str) -> c.Term:
+    keys = Keys(value, field, ("name", "starts", "ends"))
     return c.Term(keys.needed("name", text), keys.needed("starts", iso_day), keys.needed("ends", iso_day))
 
 
-def _read_section(value: object, place: str) -> c.SectionName:
-    keys = Keys(value, place, ("course", "title", "number"))
+def _read_section(value: object, field: str) -> c.SectionName:
+    keys = Keys(value, field, ("course", "title", "number"))
     return c.SectionName(keys.needed("course", text), keys.needed("title", text), keys.needed("number", any_text))
 
 
-def _read_student(value: object, place: str) -> c.Student:
-    keys = Keys(value, place, ("id", "family_name", "given_name", "email", "set_aside"))
+def _read_student(value: object, field: str) -> c.Student:
+    keys = Keys(value, field, ("id", "family_name", "given_name", "email", "set_aside"))
     return c.Student(
         keys.needed("id", text),
         keys.needed("family_name", text),
@@ -68,28 +68,28 @@ def _read_scores(keys: Keys, students: set[str], items: set[str]) -> dict[str, d
         raise Refused("scores", "must be an object")
     scores: dict[str, dict[str, c.Cell]] = {}
     for student, cells in value.items():
-        place = f"scores.{student}"
+        field = f"scores.{student}"
         if student not in students:
-            raise Refused(place, "unknown student")
+            raise Refused(field, "unknown student")
         if not isinstance(cells, Mapping):
-            raise Refused(place, "must be an object")
-        row = _read_row(cells, place, items)
+            raise Refused(field, "must be an object")
+        row = _read_row(cells, field, items)
         if row:
             scores[student] = row
     return scores
 
 
-def _read_row(cells: Mapping[str, object], place: str, items: set[str]) -> dict[str, c.Cell]:
+def _read_row(cells: Mapping[str, object], field: str, items: set[str]) -> dict[str, c.Cell]:
     row: dict[str, c.Cell] = {}
     for item, cell in cells.items():
         if item not in items:
-            raise Refused(f"{place}.{item}", "unknown item")
+            raise Refused(f"{field}.{item}", "unknown item")
         if cell is not None:
-            row[item] = read_cell(cell, f"{place}.{item}")
+            row[item] = read_cell(cell, f"{field}.{item}")
     return row
 
 
-def read_cell(value: object, place: str) -> c.Cell:
+def read_cell(value: object, field: str) -> c.Cell:
     """One cell: a number, 'missing', 'exempt' or null."""
     if value is None:
         return None
@@ -97,4 +97,4 @@ def read_cell(value: object, place: str) -> c.Cell:
         return "missing"
     if value == "exempt":
         return "exempt"
-    return number(value, place)
+    return number(value, field)

@@ -25,38 +25,38 @@ _CATEGORY_KEYS = (
 )  # fmt: skip
 
 
-def read_plan(value: object, place: str = "plan") -> p.Plan:
+def read_plan(value: object, field: str = "plan") -> p.Plan:
     """A plan; a broken scale is taken (the audit reports it)."""
-    keys = Keys(value, place, ("basis", "ceiling", "rounding", "scale", "categories"))
+    keys = Keys(value, field, ("basis", "ceiling", "rounding", "scale", "categories"))
     basis = keys.needed("basis", one_of(p.BASES))
     plan = p.Plan(
         basis=basis,
         categories=keys.needed("categories", rows(_read_category)),
         scale=keys.maybe("scale", rows(_read_scale_row)) or (),
         rounding=keys.maybe("rounding", _read_rounding),
-        ceiling=keys.maybe("ceiling", number),
+        cap=keys.maybe("ceiling", number),
     )
     _refuse_weightless(plan, keys.at("categories"))
     _refuse_repeats(plan, keys.at("categories"))
     return plan
 
 
-def _refuse_weightless(plan: p.Plan, place: str) -> None:
+def _refuse_weightless(plan: p.Plan, field: str) -> None:
     if plan.basis != "weighted":
         return
     for i, category in enumerate(plan.categories):
         if category.weight is None:
-            raise Refused(f"{place}[{i}].weight", "is missing: a weighted plan needs it")
+            raise Refused(f"{field}[{i}].weight", "is missing: a weighted plan needs it")
 
 
-def _refuse_repeats(plan: p.Plan, place: str) -> None:
-    refuse_repeat([c_.id for c_ in plan.categories], lambda i: f"{place}[{i}].id")
-    places = [f"{place}[{i}].items[{j}].id" for i, c_ in enumerate(plan.categories) for j in range(len(c_.items))]
+def _refuse_repeats(plan: p.Plan, field: str) -> None:
+    refuse_repeat([c_.id for c_ in plan.categories], lambda i: f"{field}[{i}].id")
+    places = [f"{field}[{i}].items[{j}].id" for i, c_ in enumerate(plan.categories) for j in range(len(c_.items))]
     refuse_repeat([item.id for _, item in plan.items()], lambda i: places[i])
 
 
-def _read_category(value: object, place: str) -> p.Category:
-    keys = Keys(value, place, _CATEGORY_KEYS)
+def _read_category(value: object, field: str) -> p.Category:
+    keys = Keys(value, field, _CATEGORY_KEYS)
     category = p.Category(
         id=keys.needed("id", text),
         name=keys.needed("name", text),
@@ -68,26 +68,26 @@ def _read_category(value: object, place: str) -> p.Category:
         keep_best=keys.maybe("keep_best", count),
         drop_by=keys.given("drop_by", one_of(p.DROP_BYS), "helps_most"),
         blanks=keys.given("blanks", one_of(p.BLANKS), "wait"),
-        ceiling=keys.maybe("ceiling", number),
+        cap=keys.maybe("ceiling", number),
         items=keys.needed("items", rows(_read_item)) if "items" in keys.value else (),
     )
-    _refuse_contradictions(category, place)
+    _refuse_contradictions(category, field)
     return category
 
 
-def _refuse_contradictions(category: p.Category, place: str) -> None:
+def _refuse_contradictions(category: p.Category, field: str) -> None:
     if category.keep_best is not None and category.keep_best < 1:
-        raise Refused(f"{place}.keep_best", "must be 1 or more")
+        raise Refused(f"{field}.keep_best", "must be 1 or more")
     if category.keep_best is not None and category.drop_lowest > 0:
-        raise Refused(f"{place}.keep_best", "cannot stand beside drop_lowest")
+        raise Refused(f"{field}.keep_best", "cannot stand beside drop_lowest")
     if category.split == "own_shares":
         for i, item in enumerate(category.items):
             if item.share is None:
-                raise Refused(f"{place}.items[{i}].share", "is missing: own shares need one for every item")
+                raise Refused(f"{field}.items[{i}].share", "is missing: own shares need one for every item")
 
 
-def _read_item(value: object, place: str) -> p.Item:
-    keys = Keys(value, place, _ITEM_KEYS)
+def _read_item(value: object, field: str) -> p.Item:
+    keys = Keys(value, field, _ITEM_KEYS)
     return p.Item(
         id=keys.needed("id", text),
         name=keys.needed("name", text),
@@ -100,20 +100,20 @@ def _read_item(value: object, place: str) -> p.Item:
     )
 
 
-def _read_scale_row(value: object, place: str) -> p.ScaleRow:
-    keys = Keys(value, place, ("letter", "from"))
+def _read_scale_row(value: object, field: str) -> p.ScaleRow:
+    keys = Keys(value, field, ("letter", "from"))
     return p.ScaleRow(keys.needed("letter", text), keys.needed("from", ratio))
 
 
-def _decimals(value: object, place: str) -> int:
-    found = count(value, place)
+def _decimals(value: object, field: str) -> int:
+    found = count(value, field)
     if found > MAX_DIGITS:
-        raise Refused(place, f"must be {MAX_DIGITS} or less")
+        raise Refused(field, f"must be {MAX_DIGITS} or less")
     return found
 
 
-def _read_rounding(value: object, place: str) -> p.Rounding:
-    keys = Keys(value, place, ("decimals", "letter_uses"))
+def _read_rounding(value: object, field: str) -> p.Rounding:
+    keys = Keys(value, field, ("decimals", "letter_uses"))
     return p.Rounding(keys.needed("decimals", _decimals), keys.needed("letter_uses", one_of(p.LETTER_USES)))
 
 

@@ -11,9 +11,9 @@ _RECORD_KEYS = (
 )  # fmt: skip
 
 
-def read_records(value: object, place: str = "records") -> c.Records:
+def read_records(value: object, field: str = "records") -> c.Records:
     """The office's roster and rules."""
-    keys = Keys(value, place, _RECORD_KEYS)
+    keys = Keys(value, field, _RECORD_KEYS)
     records = c.Records(
         roster=keys.given("roster", rows(_read_roster_entry), ()),
         codes=keys.given("codes", rows(_read_code), ()),
@@ -23,13 +23,13 @@ def read_records(value: object, place: str = "records") -> c.Records:
         never_attended=keys.given("never_attended", one_of(c.NEVER_ATTENDED), "first_day"),
         pass_from=keys.maybe("pass_from", text),
     )
-    refuse_repeat([r.id for r in records.roster], lambda i: f"{place}.roster[{i}].id")
-    refuse_repeat([r.code for r in records.codes], lambda i: f"{place}.codes[{i}].code")
+    refuse_repeat([r.id for r in records.roster], lambda i: f"{field}.roster[{i}].id")
+    refuse_repeat([r.code for r in records.codes], lambda i: f"{field}.codes[{i}].code")
     return records
 
 
-def _read_roster_entry(value: object, place: str) -> c.RosterEntry:
-    keys = Keys(value, place, ("id", "family_name", "given_name", "status", "basis"))
+def _read_roster_entry(value: object, field: str) -> c.RosterEntry:
+    keys = Keys(value, field, ("id", "family_name", "given_name", "status", "basis"))
     return c.RosterEntry(
         keys.needed("id", text),
         keys.needed("family_name", text),
@@ -39,8 +39,8 @@ def _read_roster_entry(value: object, place: str) -> c.RosterEntry:
     )
 
 
-def _read_code(value: object, place: str) -> c.CodeRule:
-    keys = Keys(value, place, ("code", "basis", "needs", "office_only"))
+def _read_code(value: object, field: str) -> c.CodeRule:
+    keys = Keys(value, field, ("code", "basis", "needs", "office_only"))
     return c.CodeRule(
         keys.needed("code", text),
         keys.given("basis", rows(one_of(c.GRADING_BASES)), ()),
@@ -62,9 +62,9 @@ def read_all_settled(keys: Keys, key: str, students: set[str]) -> dict[str, c.Se
 _SETTLED_KEYS = ("grade", "reason", "last_attended", "fallback_grade", "finish_by", "never_attended", "owed")
 
 
-def read_settled(value: object, place: str) -> c.Settled:
+def read_settled(value: object, field: str) -> c.Settled:
     """One settled grade."""
-    keys = Keys(value, place, _SETTLED_KEYS)
+    keys = Keys(value, field, _SETTLED_KEYS)
     return c.Settled(
         keys.needed("grade", text),
         keys.maybe("reason", any_text),

@@ -22,7 +22,7 @@ def write_plan(plan: p.Plan) -> Json:
     """The plan as JSON values, every key written."""
     return {
         "basis": plan.basis,
-        "ceiling": _maybe(plan.ceiling, exact_text),
+        "ceiling": _maybe(plan.cap, exact_text),
         "rounding": _maybe(plan.rounding, lambda r: {"decimals": r.decimals, "letter_uses": r.letter_uses}),
         "scale": [{"letter": r.letter, "from": exact_text(r.cutoff)} for r in plan.scale],
         "categories": [_write_category(category) for category in plan.categories],
@@ -41,7 +41,7 @@ def _write_category(category: p.Category) -> Json:
         "keep_best": category.keep_best,
         "drop_by": category.drop_by,
         "blanks": category.blanks,
-        "ceiling": _maybe(category.ceiling, exact_text),
+        "ceiling": _maybe(category.cap, exact_text),
         "items": [_write_item(item) for item in category.items],
     }
 

@@ -60,7 +60,7 @@ class CategoryResult:
         return self.fraction is not None and self.fraction * self.size < self.earned
 
     @cached_property
-    def weight_in_force(self) -> Fraction | None:
+    def weight_now(self) -> Fraction | None:
         """100 * weight / W in percentage points, an extra category's own weight; None under the points basis."""
         if self._whole is None or self._basis == "points":
             return None
@@ -75,7 +75,7 @@ class CategoryResult:
             return None
         if self._basis == "points":
             return HUNDRED * _points_earned(self._work, self._outcome) / self._whole
-        force = self.weight_in_force
+        force = self.weight_now
         return None if force is None else force * (self.fraction or ZERO)
 
     @cached_property
@@ -95,14 +95,14 @@ class CategoryResult:
 
     def states(self) -> Iterator[tuple[Item, Cell, ItemState]]:
         """Every item with its cell and state, in plan order, without any amounts."""
-        places, drops = self._work.places, self._outcome.drops
+        indices, drops = self._work.indices, self._outcome.drops
         for item in self.category.items:
             cell = self._cells.get(item.id)
             state = self._state_unless_regular(item, cell)
             if state is None:
-                place = places[item.id]
-                state = "dropped_highest" if place in drops.highest else "kept"
-                state = "dropped_lowest" if place in drops.lowest else state
+                index = indices[item.id]
+                state = "dropped_highest" if index in drops.highest else "kept"
+                state = "dropped_lowest" if index in drops.lowest else state
             yield item, cell, state
 
     def _state_unless_regular(self, item: Item, cell: Cell) -> ItemState | None:
@@ -132,12 +132,12 @@ class Grade:
     letter: str | None
     blanks_zero: Fraction | None
     blanks_full: Fraction | None
-    working: Callable[[], tuple[CategoryResult, ...]]
+    work: Callable[[], tuple[CategoryResult, ...]]
 
     @cached_property
     def categories(self) -> tuple[CategoryResult, ...]:
         """Every category with its figures, in plan order."""
-        return self.working()
+        return self.work()
 
 
 class Calculator:
@@ -187,8 +187,8 @@ class Calculator:
 
     def capped(self, percent: Fraction | None) -> Fraction | None:
         """The percent under the course's ceiling."""
-        ceiling = self.plan.ceiling
-        return percent if percent is None or ceiling is None else min(percent, ceiling)
+        cap = self.plan.cap
+        return percent if percent is None or cap is None else min(percent, cap)
 
     def _with_blanks(
         self, numbers: Numbers, outcomes: Sequence[CategorySums], percent: Fraction, blanks: BlanksAs
@@ -238,8 +238,8 @@ def _weight(category: Category) -> Fraction:
 
 def _points_earned(work: CategoryWork, outcome: CategorySums) -> Fraction:
     """A category's sum of e under the points basis, capped at its ceiling's share of its sum of m."""
-    earned, ceiling = Fraction(outcome.earned, work.unit), work.category.ceiling
-    return earned if ceiling is None else min(earned, ceiling / 100 * Fraction(outcome.size, work.unit))
+    earned, cap = Fraction(outcome.earned, work.unit), work.category.cap
+    return earned if cap is None else min(earned, cap / 100 * Fraction(outcome.size, work.unit))
 
 
 def work_out(plan: Plan, cells: Mapping[str, Cell], as_of: date) -> Grade:

@@ -47,9 +47,9 @@ class CategorySums(NamedTuple):
 
     def ratio(self, category: Category) -> tuple[int, int]:
         """p as a numerator and a denominator, the ceiling applied; only where `size` is not 0."""
-        ceiling = category.ceiling
-        if ceiling is not None and self.earned * 100 * ceiling.denominator > ceiling.numerator * self.size:
-            return ceiling.numerator, 100 * ceiling.denominator
+        cap = category.cap
+        if cap is not None and self.earned * 100 * cap.denominator > cap.numerator * self.size:
+            return cap.numerator, 100 * cap.denominator
         return self.earned, self.size
 
 
@@ -70,9 +70,9 @@ class CategoryWork:
         self.sizes = [int(size_of(i, split) * self.unit) for i in regular]
         self.full = [int(i.points * denominator) for i in regular]
         self.blank_counts = [blank_counts(category, i, as_of) for i in regular]
-        self.places = {item: place for place, item in enumerate(self.ids)}
+        self.indices = {item: index for index, item in enumerate(self.ids)}
         self.blanks = dict(zip(self.ids, self.blank_counts, strict=True))
-        self.free = [place for place, i in enumerate(regular) if i.droppable]
+        self.free = [index for index, i in enumerate(regular) if i.droppable]
         self.extra = [(i.id, int(factor(i, split) * common), int(i.points * denominator)) for i in extra]
         self._all_size = sum(self.sizes)
         self.rule = drop_rule(category, len(set(self.sizes)) <= 1)
@@ -94,24 +94,24 @@ class CategoryWork:
 
     def _partly(self, values: Sequence[int | None], extra: int, has_blank: bool) -> CategorySums:
         """The same where some items are not in play."""
-        places = [place for place, value in enumerate(values) if value is not None and value != EXEMPT]
-        earned = [values[place] * self.factors[place] for place in places]  # type: ignore[operator]
-        sizes = [self.sizes[place] for place in places]
+        indices = [index for index, value in enumerate(values) if value is not None and value != EXEMPT]
+        earned = [values[index] * self.factors[index] for index in indices]  # type: ignore[operator]
+        sizes = [self.sizes[index] for index in indices]
         if self.rule is None:
             return CategorySums(sum(earned) + extra, sum(sizes), NOTHING, has_blank)
         droppable = set(self.free)
-        free = [n for n, place in enumerate(places) if place in droppable]
-        play = InPlay(earned, sizes, free, lambda: self._ratios(values, places))
-        return self._kept(play, places, extra, has_blank)
+        free = [n for n, index in enumerate(indices) if index in droppable]
+        play = InPlay(earned, sizes, free, lambda: self._ratios(values, indices))
+        return self._kept(play, indices, extra, has_blank)
 
-    def _kept(self, play: InPlay, places: Sequence[int], extra: int, has_blank: bool) -> CategorySums:
+    def _kept(self, play: InPlay, indices: Sequence[int], extra: int, has_blank: bool) -> CategorySums:
         assert self.rule is not None  # noqa: S101
         drops = dropped(self.rule, play, extra)
         gone = [*drops.highest, *drops.lowest]
         earned = sum(play.earned) - sum([play.earned[n] for n in gone]) + extra
         size = sum(play.sizes) - sum([play.sizes[n] for n in gone])
         return CategorySums(
-            earned, size, Dropped([places[n] for n in drops.highest], [places[n] for n in drops.lowest]), has_blank
+            earned, size, Dropped([indices[n] for n in drops.highest], [indices[n] for n in drops.lowest]), has_blank
         )
 
     def _filled(self, values: Sequence[int | None], blanks: BlanksAs) -> list[int | None]:
@@ -124,10 +124,10 @@ class CategoryWork:
             0 if value is None and counts else value for value, counts in zip(values, self.blank_counts, strict=True)
         ]
 
-    def _ratios(self, values: Sequence[int | None], places: Sequence[int]) -> list[int]:
+    def _ratios(self, values: Sequence[int | None], indices: Sequence[int]) -> list[int]:
         """What orders items by v / points: v times the other points' common multiple over its own."""
         common = lcm(*self.full)
-        return [(values[place] or 0) * (common // self.full[place]) for place in places]
+        return [(values[index] or 0) * (common // self.full[index]) for index in indices]
 
     def _extra_earned(self, numbers: Numbers, blanks: BlanksAs) -> tuple[int, bool]:
         """The e of extra items: only numbers count, and blanks in full where all blanks are full."""

@@ -74,7 +74,7 @@ def _columns(calculator: Calculator, rows: Sequence[Mapping[str, Cell]]) -> dict
     if max(numbers, default=0) >= LIMIT:
         return None
     table = np.array(numbers, dtype=np.int64).reshape(len(rows), len(ids))
-    return {item: table[:, place] for place, item in enumerate(ids)}
+    return {item: table[:, index] for index, item in enumerate(ids)}
 
 
 class Sums(NamedTuple):
@@ -112,8 +112,8 @@ class CategoryColumns:
         )
         each = max([1, *work.factors, *(times for _, times, _ in work.extra)])
         earned = most * each * (len(work.ids) + len(work.extra) + 1)
-        ceiling = work.category.ceiling or Fraction(1)
-        capped = max(100 * ceiling.denominator, ceiling.numerator)
+        cap = work.category.cap or Fraction(1)
+        capped = max(100 * cap.denominator, cap.numerator)
         largest = max(2 * earned * (sum(work.sizes) + 1), earned * capped, (sum(work.sizes) + 1) * capped)
         return max(largest, most * lcm(*work.full)) < LIMIT
 
@@ -159,11 +159,11 @@ class CategoryColumns:
         """p as numerators and denominators with the ceiling applied; 0 / 1 where there is no percentage."""
         there = sums.size > 0
         part, of = np.where(there, sums.earned, 0), np.where(there, sums.size, 1)
-        ceiling = self.work.category.ceiling
-        if ceiling is None:
+        cap = self.work.category.cap
+        if cap is None:
             return part, of
-        over = there & (part * (100 * ceiling.denominator) > ceiling.numerator * of)
-        return np.where(over, ceiling.numerator, part), np.where(over, 100 * ceiling.denominator, of)
+        over = there & (part * (100 * cap.denominator) > cap.numerator * of)
+        return np.where(over, cap.numerator, part), np.where(over, 100 * cap.denominator, of)
 
 
 def _stack(columns: Sequence[Ints], count: int) -> Ints:
@@ -239,9 +239,9 @@ class CourseColumns:
         found = zip(percents, self.percents(blanks), strict=True)
         return [None if percent is None else self._capped(value) for percent, value in found]
 
-    def _sums(self, place: int, blanks: BlanksAs) -> Sums:
+    def _sums(self, index: int, blanks: BlanksAs) -> Sums:
         """One category's sums with blanks read another way; only those with a blank are worked out again."""
-        part, by_plan = self._parts[place], self._by_plan[place]
+        part, by_plan = self._parts[index], self._by_plan[index]
         rows = np.flatnonzero(part.has_blank)
         again = part.sums(blanks, rows)
         earned, size = by_plan.earned.copy(), by_plan.size.copy()
@@ -267,14 +267,14 @@ class CourseColumns:
     def _points(self, sums: Sequence[Sums]) -> tuple[Objects, Objects]:
         """100 * (points earned) / (points possible), each category's ceiling on its sum."""
         unit = lcm(*(part.work.unit for part in self._parts))
-        hundred = 100 * lcm(*(_ceiling_denominator(part.work.category) for part in self._parts))
+        hundred = 100 * lcm(*(_cap_denominator(part.work.category) for part in self._parts))
         earned = np.zeros(len(self._everyone), dtype=np.object_)
         possible = earned
         for part, found in zip(self._parts, sums, strict=True):
             times = unit // part.work.unit
             e, m = found.earned.astype(np.object_) * times * hundred, found.size.astype(np.object_) * times
-            ceiling = part.work.category.ceiling
-            earned = earned + (e if ceiling is None else np.minimum(e, m * int(ceiling * hundred / 100)))
+            cap = part.work.category.cap
+            earned = earned + (e if cap is None else np.minimum(e, m * int(cap * hundred / 100)))
             if not part.work.category.extra:
                 possible = possible + m
         return 100 * earned, possible * hundred
@@ -284,5 +284,5 @@ def _weight(category: Category) -> Fraction:
     return category.weight or Fraction(0)
 
 
-def _ceiling_denominator(category: Category) -> int:
-    return category.ceiling.denominator if category.ceiling is not None else 1
+def _cap_denominator(category: Category) -> int:
+    return category.cap.denominator if category.cap is not None else 1

@@ -14,7 +14,7 @@ class Bar:
     """A category's stretch in thousandths of 100 percent: where it starts, what it could fill, what it fills."""
 
     name: str
-    place: int
+    color: int
     start: int
     could: int
     filled: int
@@ -24,18 +24,18 @@ class Bar:
 def bars(grade: Grade) -> Sequence[Bar]:
     """One bar a category that has a percentage, one after the other; extra credit fills on top."""
     found, at = [], Fraction(0)
-    for place, result in enumerate(grade.categories):
+    for color, result in enumerate(grade.categories):
         got = result.contributes
         if got is None:
             continue
-        could = result.weight_in_force
+        could = result.weight_now
         if could is None:
             could = got if result.fraction in {None, 0} else got / result.fraction
         if result.category.extra:
             could = got
         words = f"{result.category.name}: {fixed(got, 2)} of {fixed(could, 2)}"
         found.append(
-            Bar(result.category.name, place % 6, _thousandths(at), _thousandths(could), _thousandths(got), words)
+            Bar(result.category.name, color % 6, _thousandths(at), _thousandths(could), _thousandths(got), words)
         )
         at += could
     return found

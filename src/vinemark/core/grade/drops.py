@@ -53,8 +53,8 @@ def dropped(rule: DropRule, play: InPlay, extra_earned: int) -> Dropped:
         return Dropped()
     if rule.highest:
         ratios = play.ratios()
-        top = sorted(free, key=lambda place: -ratios[place])[: min(rule.highest, len(free), count - 1)]
-        free = [place for place in free if place not in top]
+        top = sorted(free, key=lambda index: -ratios[index])[: min(rule.highest, len(free), count - 1)]
+        free = [index for index in free if index not in top]
     wanted = rule.lowest if rule.keep_best is None else count - rule.keep_best
     n = min(wanted, len(free), count - 1 - len(top))
     if n <= 0:
@@ -75,14 +75,14 @@ def _helps_most(play: InPlay, free: Sequence[int], top: Sequence[int], n: int, e
     Example: 80/100, 20/100, 1/20 with one dropped: 101/220, then 81/120 by dropping 20/100.
     """
     e, m = play.earned, play.sizes
-    all_earned = sum(e) - sum([e[place] for place in top]) + extra_earned
-    all_size = sum(m) - sum([m[place] for place in top])
+    all_earned = sum(e) - sum([e[index] for index in top]) + extra_earned
+    all_size = sum(m) - sum([m[index] for index in top])
     earned, size = all_earned, all_size
     while True:
         q, over = earned, size
-        worth = {place: e[place] * over - q * m[place] for place in free}
+        worth = {index: e[index] * over - q * m[index] for index in free}
         chosen = sorted(free, key=worth.__getitem__)[:n]
-        earned = all_earned - sum([e[place] for place in chosen])
-        size = all_size - sum([m[place] for place in chosen])
+        earned = all_earned - sum([e[index] for index in chosen])
+        size = all_size - sum([m[index] for index in chosen])
         if earned * over == q * size:
             return chosen

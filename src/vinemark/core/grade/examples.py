@@ -35,7 +35,7 @@ def basis_choices(plan: Plan) -> list[Choice]:
 
 def _basis_example(plan: Plan, basis: Basis, lead: Category) -> str:
     cells = _cells(plan, lambda c, item: GOOD if c is lead else LESS)
-    percent = work_out(replace(plan, basis=basis, ceiling=None), cells, EXAMPLE_DAY).percent
+    percent = work_out(replace(plan, basis=basis, cap=None), cells, EXAMPLE_DAY).percent
     return "no grade without weights" if percent is None else f"{trimmed(percent, 2)}%"
 
 

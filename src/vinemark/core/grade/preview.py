@@ -41,7 +41,7 @@ def _figures(grade: Grade) -> tuple[Fraction | None, Fraction | None, str | None
 
 
 @dataclass(frozen=True)
-class Rehearsal:
+class Preview:
     """All effects, the largest first, and what they come to."""
 
     effects: Sequence[Effect]
@@ -57,14 +57,14 @@ class Rehearsal:
         return [effect for effect in self.effects if effect.touched]
 
 
-def rehearse(course: Course, changed: Plan, as_of: date) -> Rehearsal:
+def preview_plan(course: Course, changed: Plan, as_of: date) -> Preview:
     """Everyone who takes part, by the size of the effect: letters first, then percents, then by name."""
     before = grades_of(course, as_of)
     after = grades_of(replace(course, plan=changed), as_of)
     people = [s for s in course.students if s.set_aside is None and course.status(s) != "withdrawn"]
     effects = [Effect(s, before[s.id], after[s.id]) for s in people]
     moves = [_letter_move(course.plan, changed, effect) for effect in effects]
-    return Rehearsal(
+    return Preview(
         sorted(effects, key=lambda e: (not e.letter_changes, -abs(e.change), e.student.name)),
         gain=sum(e.change > 0 for e in effects),
         lose=sum(e.change < 0 for e in effects),
@@ -87,4 +87,6 @@ def _letter_move(old: Plan, new: Plan, effect: Effect) -> str | None:
 
 def touches_grades(course: Course, changed: Plan, as_of: date) -> bool:
     """Whether any student's percent, rounded percent or letter would be another; never before there are scores."""
-    return any(course.scores.values()) and any(effect.touched for effect in rehearse(course, changed, as_of).effects)
+    return any(course.scores.values()) and any(
+        effect.touched for effect in preview_plan(course, changed, as_of).effects
+    )

@@ -50,7 +50,7 @@ def _category_values(plan: Plan, result: CategoryResult) -> dict[str, Any]:
         "percent": _six(percent),
         "exact": None if percent is None else ratio_text(percent),
         "weight": None if plan.basis == "points" or weight is None else exact_text(weight),
-        "weight_in_force": _six(result.weight_in_force),
+        "weight_in_force": _six(result.weight_now),
         "contributes": _six(result.contributes),
         "items": [_item_values(item) for item in result.items],
     }

@@ -25,7 +25,7 @@ class CategoryLine:
     """A category's part: '35 of 40 = 87.5%', times its weight in force, gives what it contributes."""
 
     name: str
-    place: int
+    color: int
     terms: Sequence[ItemTerm]
     sum_text: str
     percent: str | None
@@ -35,7 +35,7 @@ class CategoryLine:
 
 
 @dataclass(frozen=True)
-class Working:
+class Steps:
     """The whole working of one student."""
 
     lines: Sequence[CategoryLine]
@@ -49,7 +49,7 @@ class Working:
     blanks_zero_letter: str | None
     blanks_full: str | None
     blanks_full_letter: str | None
-    in_force: str | None
+    counted_weight: str | None
 
 
 def percent_text(value: Fraction | None) -> str | None:
@@ -63,11 +63,11 @@ def _short(value: Fraction) -> bool:
     return ends(value) and len(exact_text(value).partition(".")[2]) <= 6
 
 
-def working(plan: Plan, grade: Grade) -> Working:
+def steps_of(plan: Plan, grade: Grade) -> Steps:
     """The working of a grade under its plan."""
     nxt = None if grade.percent is None else next_letter(plan, grade.percent)
-    return Working(
-        lines=[_line(plan, place, result) for place, result in enumerate(grade.categories)],
+    return Steps(
+        lines=[_line(plan, color, result) for color, result in enumerate(grade.categories)],
         steps=_steps(plan, grade),
         percent=percent_text(grade.percent),
         headline=_headline(plan, grade),
@@ -78,7 +78,7 @@ def working(plan: Plan, grade: Grade) -> Working:
         blanks_zero_letter=_letter(plan, grade.blanks_zero),
         blanks_full=percent_text(grade.blanks_full),
         blanks_full_letter=_letter(plan, grade.blanks_full),
-        in_force=_weights_in_force(plan, grade),
+        counted_weight=_counted_weight(plan, grade),
     )
 
 
@@ -98,7 +98,7 @@ def _letter(plan: Plan, percent: Fraction | None) -> str | None:
     return None if percent is None else letter_for(plan, percent)
 
 
-def _weights_in_force(plan: Plan, grade: Grade) -> str | None:
+def _counted_weight(plan: Plan, grade: Grade) -> str | None:
     """The sum of the weights that have a percentage, where some wait: 'on 60 of 100'."""
     if plan.basis == "points":
         return None
@@ -109,15 +109,15 @@ def _weights_in_force(plan: Plan, grade: Grade) -> str | None:
     return exact_text(have)
 
 
-def _line(plan: Plan, place: int, result: CategoryResult) -> CategoryLine:
+def _line(plan: Plan, color: int, result: CategoryResult) -> CategoryLine:
     split: Split = "by_points" if plan.basis == "points" else result.category.split
     return CategoryLine(
         name=result.category.name,
-        place=place % 6,
+        color=color % 6,
         terms=[_term(split, item) for item in result.items],
         sum_text=_sum(split, result),
         percent=percent_text(None if result.fraction is None else HUNDRED * result.fraction),
-        weight=percent_text(result.weight_in_force),
+        weight=percent_text(result.weight_now),
         contributes=percent_text(result.contributes),
         notes=_notes(result),
     )
@@ -163,8 +163,8 @@ def _sum(split: Split, result: CategoryResult) -> str:
 def _notes(result: CategoryResult) -> list[str]:
     notes = [f"{r.item.name} dropped: the drop that helps most" for r in _dropped(result, "helps_most")]
     notes += [f"{r.item.name} dropped: the lowest percentage" for r in _dropped(result, "lowest_percent")]
-    if result.capped and result.category.ceiling is not None:
-        notes.append(f"capped at {exact_text(result.category.ceiling)}%")
+    if result.capped and result.category.cap is not None:
+        notes.append(f"capped at {exact_text(result.category.cap)}%")
     return notes
 
 

@@ -46,11 +46,11 @@ def clean_name(typed: str) -> str:
     return name
 
 
-def typed_number(typed: str, place: str) -> str:
+def typed_number(typed: str, index: str) -> str:
     """What was typed, with a percent sign and blanks around it taken off."""
     found = typed.strip().removesuffix("%").strip()
     if not found:
-        raise Refused(place, "type a number")
+        raise Refused(index, "type a number")
     return found
 
 
@@ -73,7 +73,7 @@ def add_category(plan: Plan, name: str, weight: str, used: Collection[str] = ())
 def add_extra_category(plan: Plan, name: str, most: str, capped: bool, used: Collection[str] = ()) -> Plan:
     """Extra credit on top of the course, worth up to `most` percentage points; capped, never more than that."""
     plan = add_category(plan, name, most, used)
-    extra = replace(plan.categories[-1], extra=True, ceiling=HUNDRED if capped else None)
+    extra = replace(plan.categories[-1], extra=True, cap=HUNDRED if capped else None)
     return replace(plan, categories=(*plan.categories[:-1], extra))
 
 
@@ -141,11 +141,11 @@ def _set_drop_by(category: Category, value: str) -> Category:
     return replace(category, drop_by=one_of(DROP_BYS)(value, "drop_by"))
 
 
-def _set_ceiling(category: Category, value: str) -> Category:
-    return replace(category, ceiling=_read_ceiling(value))
+def _set_cap(category: Category, value: str) -> Category:
+    return replace(category, cap=_read_cap(value))
 
 
-def _read_ceiling(value: str) -> Fraction | None:
+def _read_cap(value: str) -> Fraction | None:
     if value == "none":
         return None
     return above_zero(number)(typed_number(value, "ceiling"), "ceiling")
@@ -160,7 +160,7 @@ _RULES = {
     "blanks": _set_blanks,
     "drops": _set_drops,
     "drop_by": _set_drop_by,
-    "ceiling": _set_ceiling,
+    "ceiling": _set_cap,
     "extra": _set_extra,
 }
 
@@ -201,9 +201,9 @@ def set_rounding(plan: Plan, decimals: str, letter_uses: str) -> Plan:
     return replace(plan, rounding=Rounding(places, one_of(LETTER_USES)(letter_uses, "letter_uses")))
 
 
-def set_course_ceiling(plan: Plan, value: str) -> Plan:
+def set_course_cap(plan: Plan, value: str) -> Plan:
     """A cap on the course percent; 'none' for no cap."""
-    return replace(plan, ceiling=_read_ceiling(value))
+    return replace(plan, cap=_read_cap(value))
 
 
 @dataclass(frozen=True)
@@ -240,23 +240,23 @@ def paste_scale(plan: Plan, text: str) -> Plan:
     return replace(plan, scale=tuple(found.rows))
 
 
-def _scale_row(plan: Plan, place: int, row: TypedRow) -> ScaleRow:
+def _scale_row(plan: Plan, index: int, row: TypedRow) -> ScaleRow:
     name = row.letter.strip().replace("−", "-").replace("–", "-")
     if not name:
-        raise Refused(f"letter-{place}", "name the letter")
+        raise Refused(f"letter-{index}", "name the letter")
     if len(name) > 8:
-        raise Refused(f"letter-{place}", "must not be longer than 8 characters")
+        raise Refused(f"letter-{index}", "must not be longer than 8 characters")
     if plan.basis == "points" and row.points.strip() != row.was.strip():
-        return ScaleRow(name, _percent_of_points(plan, row.points, f"points-{place}"))
-    return ScaleRow(name, ratio(typed_number(row.cutoff, f"from-{place}"), f"from-{place}"))
+        return ScaleRow(name, _percent_of_points(plan, row.points, f"points-{index}"))
+    return ScaleRow(name, ratio(typed_number(row.cutoff, f"from-{index}"), f"from-{index}"))
 
 
-def _percent_of_points(plan: Plan, typed: str, place: str) -> Fraction:
+def _percent_of_points(plan: Plan, typed: str, index: str) -> Fraction:
     """A cutoff in points as an exact percent: 188 of 250 is 75.2."""
     whole = points_in_all(plan)
-    points = number(typed_number(typed, place), place)
+    points = number(typed_number(typed, index), index)
     if not whole:
-        raise Refused(place, "needs items with points first")
+        raise Refused(index, "needs items with points first")
     return HUNDRED * points / whole
 
 

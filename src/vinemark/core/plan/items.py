@@ -148,7 +148,7 @@ def move_item(plan: Plan, item_id: str, by: int) -> Plan:
     return replace(plan, categories=tuple(replace(c, items=moved_row(c.items, item_id, by)) for c in plan.categories))
 
 
-def file_item(plan: Plan, item_id: str, category_id: str, place: int | None = None) -> Plan:
+def file_item(plan: Plan, item_id: str, category_id: str, index: int | None = None) -> Plan:
     """An item put into a category, before the item that stands at `place` (counted without it), or at its end."""
     item = _known_item(plan, item_id)
     at_home = category_id in [c.id for c, i in plan.items() if i.id == item_id]
@@ -157,7 +157,7 @@ def file_item(plan: Plan, item_id: str, category_id: str, place: int | None = No
     def filed(category: Category) -> Category:
         rows = list(category.items)
         joined = item if at_home else _at_home(category, item)
-        rows.insert(len(rows) if place is None else min(max(place, 0), len(rows)), joined)
+        rows.insert(len(rows) if index is None else min(max(index, 0), len(rows)), joined)
         return replace(category, items=tuple(rows))
 
     return change_category(without, category_id, filed)

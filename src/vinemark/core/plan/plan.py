@@ -58,7 +58,7 @@ class Category:
     keep_best: int | None = None
     drop_by: DropBy = "helps_most"
     blanks: Blanks = "wait"
-    ceiling: Fraction | None = None
+    cap: Fraction | None = None
     items: tuple[Item, ...] = ()
 
     @property
@@ -96,7 +96,7 @@ class Plan:
     categories: tuple[Category, ...] = ()
     scale: tuple[ScaleRow, ...] = ()
     rounding: Rounding | None = None
-    ceiling: Fraction | None = None
+    cap: Fraction | None = None
 
     def items(self) -> Iterator[tuple[Category, Item]]:
         """Every item with its category, in plan order."""

@@ -7,7 +7,7 @@ from fractions import Fraction
 from vinemark.core.base.number import exact_text, trimmed
 from vinemark.core.plan.plan import HUNDRED, Plan, points_total
 
-COLOURS = 6
+COLORS = 6
 
 
 @dataclass(frozen=True)
@@ -18,7 +18,7 @@ class Segment:
     value: str
     start: int
     width: int
-    colour: int | None
+    color: int | None
     kind: str = "category"
 
 
@@ -67,13 +67,13 @@ def _points_ribbon(plan: Plan) -> Ribbon:
 
 def _segments(parts: Sequence[tuple[str, Fraction, int]], length: Fraction) -> list[Segment]:
     segments, start = [], Fraction(0)
-    for name, worth, place in parts:
+    for name, worth, index in parts:
         if worth > 0:
-            segments.append(_segment(name, worth, start, length, place % COLOURS, "category"))
+            segments.append(_segment(name, worth, start, length, index % COLORS, "category"))
         start += worth
     return segments
 
 
-def _segment(label: str, worth: Fraction, start: Fraction, length: Fraction, colour: int | None, kind: str) -> Segment:
+def _segment(label: str, worth: Fraction, start: Fraction, length: Fraction, color: int | None, kind: str) -> Segment:
     left, right = int(1000 * start / length), int(1000 * (start + worth) / length)
-    return Segment(label, trimmed(worth, 4), left, right - left, colour, kind)
+    return Segment(label, trimmed(worth, 4), left, right - left, color, kind)

@@ -28,13 +28,13 @@ def row_faults(scale: Sequence[ScaleRow]) -> dict[int, str]:
     faults: dict[int, str] = {}
     letters, cutoffs = [row.letter for row in scale], [row.cutoff for row in scale]
     falling = len(cutoffs) < 2 or cutoffs[0] >= cutoffs[-1]
-    for place, row in enumerate(scale):
-        if row.letter in letters[:place]:
-            faults[place] = f"{row.letter} stands above already"
-        elif row.cutoff in cutoffs[:place]:
-            faults[place] = f"overlaps {letters[cutoffs.index(row.cutoff)]}: the same cutoff"
-        elif place and (row.cutoff > cutoffs[place - 1]) == falling:
-            faults[place] = f"out of order: {'above' if falling else 'below'} {letters[place - 1]}"
+    for index, row in enumerate(scale):
+        if row.letter in letters[:index]:
+            faults[index] = f"{row.letter} stands above already"
+        elif row.cutoff in cutoffs[:index]:
+            faults[index] = f"overlaps {letters[cutoffs.index(row.cutoff)]}: the same cutoff"
+        elif index and (row.cutoff > cutoffs[index - 1]) == falling:
+            faults[index] = f"out of order: {'above' if falling else 'below'} {letters[index - 1]}"
     if scale and 0 not in cutoffs:
         lowest = cutoffs.index(min(cutoffs))
         faults.setdefault(lowest, f"a hole: no letter below {exact_text(min(cutoffs))}")

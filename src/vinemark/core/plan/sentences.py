@@ -55,11 +55,11 @@ def category_phrases(plan: Plan, category: Category) -> list[Phrase]:
     if category.extra:
         start = Phrase("Extra credit on top", "extra", "yes", EXTRA_CHOICES)
         split = [Phrase(", split "), _split(plan, category), Phrase(". A blank adds nothing. ")]
-        return [start, *split, ceiling_phrase(category.ceiling), Phrase(".")]
+        return [start, *split, cap_phrase(category.cap), Phrase(".")]
     blank = Phrase(BLANK_WORDS[category.blanks], "blanks", category.blanks, BLANK_CHOICES)
     extra = Phrase("Not extra credit", "extra", "no", EXTRA_CHOICES)
-    ceiling = ceiling_phrase(category.ceiling)
-    lowered = replace(ceiling, text=ceiling.text[:1].lower() + ceiling.text[1:])
+    cap = cap_phrase(category.cap)
+    lowered = replace(cap, text=cap.text[:1].lower() + cap.text[1:])
     start_split = [Phrase("Split "), _split(plan, category), Phrase("; ")]
     return [*start_split, *_drops(category), Phrase(". A blank "), blank, Phrase(". "), extra, Phrase("; "), lowered,
             Phrase(".")]  # fmt: skip
@@ -108,13 +108,13 @@ def _numbers(now: int, most: int) -> range:
     return range(1, max(now, min(most, 20)) + 1)
 
 
-def ceiling_phrase(ceiling: Fraction | None) -> Phrase:
+def cap_phrase(cap: Fraction | None) -> Phrase:
     """A cap in percent, of a category or the course."""
-    offered = sorted({Fraction(100), Fraction(105), Fraction(110), *([] if ceiling is None else [ceiling])})
+    offered = sorted({Fraction(100), Fraction(105), Fraction(110), *([] if cap is None else [cap])})
     choices = [Choice("none", "no ceiling")]
     choices += [Choice(exact_text(c), f"at most {exact_text(c)}% counts") for c in offered]
-    text = "No ceiling" if ceiling is None else f"At most {exact_text(ceiling)}% counts"
-    return Phrase(text, "ceiling", "none" if ceiling is None else exact_text(ceiling), choices)
+    text = "No ceiling" if cap is None else f"At most {exact_text(cap)}% counts"
+    return Phrase(text, "ceiling", "none" if cap is None else exact_text(cap), choices)
 
 
 def sentence(phrases: Sequence[Phrase]) -> str:
@@ -126,9 +126,9 @@ def rounding_words(rounding: Rounding | None) -> str:
     """The rounding rule in words."""
     if rounding is None:
         return "The percent is not rounded."
-    place = {0: "a whole number", 1: "one decimal"}.get(rounding.decimals, f"{rounding.decimals} decimals")
+    index = {0: "a whole number", 1: "one decimal"}.get(rounding.decimals, f"{rounding.decimals} decimals")
     used = "rounded" if rounding.letter_uses == "rounded" else "exact"
-    return f"The percent is rounded to {place} (a half goes up); the letter uses the {used} percent."
+    return f"The percent is rounded to {index} (a half goes up); the letter uses the {used} percent."
 
 
 def basis_words(plan: Plan) -> str:
@@ -142,8 +142,8 @@ def plan_text(plan: Plan) -> str:
     """The whole plan in plain words, ready for a syllabus."""
     lines = [basis_words(plan)]
     lines += [f"{c.name}{_worth(plan, c)}. {_plain(plan, c)}" for c in plan.categories]
-    if plan.ceiling is not None:
-        lines.append(f"The course percent is at most {exact_text(plan.ceiling)}.")
+    if plan.cap is not None:
+        lines.append(f"The course percent is at most {exact_text(plan.cap)}.")
     if plan.scale:
         lines.append("Letters: " + ", ".join(f"{r.letter} from {exact_text(r.cutoff)}" for r in plan.scale) + ".")
     lines.append(rounding_words(plan.rounding))
@@ -158,8 +158,8 @@ def _plain(plan: Plan, category: Category) -> str:
         parts.append("Shares: " + ", ".join(f"{i.name} {_share(i)}" for i in category.items) + ".")
     if not category.extra:
         parts += [_drop_words(category), f"A blank {BLANK_WORDS[category.blanks]}."]
-    if category.ceiling is not None:
-        parts.append(f"At most {exact_text(category.ceiling)}% counts.")
+    if category.cap is not None:
+        parts.append(f"At most {exact_text(category.cap)}% counts.")
     return " ".join(part for part in [*parts, _item_words(category)] if part)
 
 

@@ -88,4 +88,4 @@ def cutoffs_in_points(plan: Plan) -> Mapping[int, Fraction]:
     whole = points_in_all(plan)
     if plan.basis != "points" or not whole:
         return {}
-    return {place: row.cutoff * whole / HUNDRED for place, row in enumerate(plan.scale)}
+    return {index: row.cutoff * whole / HUNDRED for index, row in enumerate(plan.scale)}

@@ -28,9 +28,9 @@ def find(course: Course, typed: str) -> list[Hit]:
     people = [(Hit("student", s.id, s.name, s.id), f"{s.given_name} {s.family_name} {s.id} {s.email or ''}")
               for s in course.students]  # fmt: skip
     things = [(Hit("item", i.id, i.name, c.name), f"{i.name} {i.label} {c.name}") for c, i in course.plan.items()]
-    ranked = [(_rank(text, words), place) for place, text in [*people, *things]]
-    fits = [(rank, place) for rank, place in ranked if rank is not None]
-    return [place for _, place in sorted(fits, key=lambda fit: fit[0])][:MOST_FOUND]
+    ranked = [(_rank(text, words), index) for index, text in [*people, *things]]
+    fits = [(rank, index) for rank, index in ranked if rank is not None]
+    return [index for _, index in sorted(fits, key=lambda fit: fit[0])][:MOST_FOUND]
 
 
 def _rank(text: str, words: list[str]) -> int | None:

@@ -72,8 +72,8 @@ def submission_rows(course: Course, findings: Sequence[Finding], there: AtTheOff
     people: list[Student | RosterEntry] = [*course.students, *course.not_in_section()]
     rows = [_row(course, person.id, person.name, stops.get(person.id, []), there) for person in people]
     roster = course.records.roster if course.records else ()
-    places = {entry.id: place for place, entry in enumerate(roster)}
-    return sorted(rows, key=lambda row: (places.get(row.student_id, len(places)), row.name))
+    order = {entry.id: index for index, entry in enumerate(roster)}
+    return sorted(rows, key=lambda row: (order.get(row.student_id, len(order)), row.name))
 
 
 def _row(course: Course, student_id: str, name: str, stops: Sequence[Finding], there: AtTheOffice) -> SubmitRow:

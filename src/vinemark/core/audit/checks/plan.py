@@ -184,7 +184,7 @@ def _helped_by_another_drop(facts: Facts, category: Category) -> list[tuple[Stud
     rows = {s.id: facts.course.scores.get(s.id, {}) for s in facts.enrolled}
     unit = common_denominator(category.items, list(rows.values()))
     now, then = (
-        CategoryWork(replace(category, drop_by=by, ceiling=None), "by_points", facts.as_of, unit)
+        CategoryWork(replace(category, drop_by=by, cap=None), "by_points", facts.as_of, unit)
         for by in ("lowest_percent", "helps_most")
     )
     found = []

@@ -39,7 +39,7 @@ def _category(said: SaidCategory, category_id: str, weighted: bool, zero: bool) 
         drop_lowest=said.drop_lowest if said.keep_best is None else 0,
         keep_best=said.keep_best,
         blanks="zero_when_due" if zero and not said.extra else "wait",
-        ceiling=HUNDRED if said.extra else None,
+        cap=HUNDRED if said.extra else None,
     )
 
 

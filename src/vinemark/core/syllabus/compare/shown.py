@@ -30,15 +30,15 @@ class Stretch:
 def stretches(text: str, reading: Reading, rules: Sequence[Rule] = ()) -> list[Stretch]:
     """The whole text in order; `rules` and `states` name the rules that rest on each sentence."""
     found: list[Stretch] = []
-    place = 0
+    offset = 0
     for sentence in Page(text).sentences:
-        if sentence.start < place:
+        if sentence.start < offset:
             continue
-        if sentence.start > place:
-            found.append(Stretch(text[place : sentence.start], place, sentence.start))
+        if sentence.start > offset:
+            found.append(Stretch(text[offset : sentence.start], offset, sentence.start))
         found.append(_sentence(text, sentence.start, sentence.end, reading, rules))
-        place = sentence.end
-    return [*found, Stretch(text[place:], place, len(text))]
+        offset = sentence.end
+    return [*found, Stretch(text[offset:], offset, len(text))]
 
 
 def _sentence(text: str, start: int, end: int, reading: Reading, rules: Sequence[Rule]) -> Stretch:

@@ -164,28 +164,28 @@ def _innermost(found: Sequence[RowReading]) -> list[RowReading]:
     """Without groups whose members follow (a subtotal), and without the parts inside one item."""
     rows = list(found)
     kept: list[RowReading] = []
-    place = 0
-    while place < len(rows):
-        row = rows[place]
-        deeper = _deeper(rows, place)
+    index = 0
+    while index < len(rows):
+        row = rows[index]
+        deeper = _deeper(rows, index)
         if row.total or not deeper:
-            members = [] if row.total else _members_by_sum(rows, place)
+            members = [] if row.total else _members_by_sum(rows, index)
             if not members:
                 kept.append(row)
-            place += 1
+            index += 1
             continue
         if _adds_up(row, deeper) and not _mostly(deeper, PART_WORDS):
             kept += _innermost(deeper)
         else:
             kept.append(row)
-        place += 1 + len(deeper)
+        index += 1 + len(deeper)
     return kept
 
 
-def _deeper(rows: Sequence[RowReading], place: int) -> list[RowReading]:
+def _deeper(rows: Sequence[RowReading], index: int) -> list[RowReading]:
     found = []
-    for row in rows[place + 1 :]:
-        if row.indent <= rows[place].indent or row.total:
+    for row in rows[index + 1 :]:
+        if row.indent <= rows[index].indent or row.total:
             break
         found.append(row)
     return found
@@ -198,9 +198,9 @@ def _adds_up(row: RowReading, members: Sequence[RowReading]) -> bool:
     )
 
 
-def _members_by_sum(rows: Sequence[RowReading], place: int) -> list[RowReading]:
+def _members_by_sum(rows: Sequence[RowReading], index: int) -> list[RowReading]:
     """Rows after a subtotal that add up to it, where all rows together are more than the whole."""
-    row = rows[place]
+    row = rows[index]
     everything = [r for r in rows if not r.total and not r.extra]
     weighted = row.worth is not None
     total, own = (weights_of(everything), row.worth) if weighted else (points_of(everything), entry_points(row))
@@ -208,7 +208,7 @@ def _members_by_sum(rows: Sequence[RowReading], place: int) -> list[RowReading]:
     if own is None or whole_is is None or total <= whole_is:
         return []
     found: list[RowReading] = []
-    for member in rows[place + 1 :]:
+    for member in rows[index + 1 :]:
         found.append(member)
         so_far = weights_of(found) if weighted else points_of(found)
         if so_far == own:

@@ -43,7 +43,7 @@ def corrected(reading: Reading, rows: Mapping[int, TypedFact], others: Mapping[s
 
     `others` are basis, scale, rounding ('', 'none', '0' …) and blanks ('zero' or '').
     """
-    categories = [_fact(place, row) for place, row in rows.items() if row.name.strip()]
+    categories = [_fact(index, row) for index, row in rows.items() if row.name.strip()]
     basis = others.get("basis", "")
     scale, unit = _scale(others.get("scale", ""))
     return replace(
@@ -64,36 +64,36 @@ def _renamed(reading: Reading, rows: Mapping[int, TypedFact]) -> list[Clause]:
     return [clause._replace(category=names.get(clause.category or "", clause.category)) for clause in reading.clauses]
 
 
-def _fact(place: int, row: TypedFact) -> SaidCategory:
+def _fact(index: int, row: TypedFact) -> SaidCategory:
     try:
         name = clean_name(row.name)
     except Refused as error:
-        raise Refused(f"name-{place}", error.reason) from error
-    lowest, best = _drops(row.drop, f"drop-{place}")
+        raise Refused(f"name-{index}", error.reason) from error
+    lowest, best = _drops(row.drop, f"drop-{index}")
     return SaidCategory(
         name,
-        weight=_amount(row.weight, f"weight-{place}"),
-        points=_amount(row.points, f"points-{place}"),
-        count=count(row.count.strip(), f"count-{place}") if row.count.strip() else None,
-        points_each=_amount(row.each, f"each-{place}"),
+        weight=_amount(row.weight, f"weight-{index}"),
+        points=_amount(row.points, f"points-{index}"),
+        count=count(row.count.strip(), f"count-{index}") if row.count.strip() else None,
+        points_each=_amount(row.each, f"each-{index}"),
         drop_lowest=lowest,
         keep_best=best,
         extra=row.extra,
     )
 
 
-def _amount(typed: str, place: str) -> Fraction | None:
-    return ratio(typed_number(typed, place), place) if typed.strip() else None
+def _amount(typed: str, field: str) -> Fraction | None:
+    return ratio(typed_number(typed, field), field) if typed.strip() else None
 
 
-def _drops(typed: str, place: str) -> tuple[int, int | None]:
+def _drops(typed: str, field: str) -> tuple[int, int | None]:
     """'lowest 2', 'best 8', '2', or nothing."""
     kind, _, said = typed.strip().lower().rpartition(" ")
     if not said:
         return 0, None
-    many = count(said, place)
+    many = count(said, field)
     if kind not in {"", "lowest", "best"} or (kind == "best" and many < 1):
-        raise Refused(place, "type “lowest 2” or “best 8”")
+        raise Refused(field, "type “lowest 2” or “best 8”")
     return (0, many) if kind == "best" else (many, None)
 
 
@@ -107,18 +107,18 @@ def _scale(typed: str) -> tuple[list[SaidRow], Literal["percent", "points"] | No
     return rows, "points" if max(row.cutoff for row in rows) > 110 else "percent"
 
 
-def _rounding(typed: str, place: str) -> SaidRounding | None:
+def _rounding(typed: str, field: str) -> SaidRounding | None:
     if not typed.strip():
         return None
-    return SaidRounding(None) if typed.strip() == "none" else SaidRounding(count(typed.strip(), place))
+    return SaidRounding(None) if typed.strip() == "none" else SaidRounding(count(typed.strip(), field))
 
 
-def pointed(reading: Reading, text: str, place: tuple[int, int], kind: Pointing, named: str, value: str) -> Reading:
+def pointed(reading: Reading, text: str, span: tuple[int, int], kind: Pointing, named: str, value: str) -> Reading:
     """The reading after a sentence was pointed at: what was read there goes, what is said to stand there comes.
 
     Refused at 'named' or 'value'.
     """
-    start, end = place
+    start, end = span
     said = " ".join(text[start:end].split())
     kept = [c for c in reading.clauses if c.end <= start or c.start >= end]
     made = replace(reading, clauses=kept, unread=[u for u in reading.unread if u.end <= start or u.start >= end])

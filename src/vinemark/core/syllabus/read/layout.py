@@ -157,9 +157,9 @@ def _cells(piece: str, inner: int, start: int) -> list[Span]:
     edges = [inner, *(edge for mark in marks for edge in mark), len(piece)]
     found = []
     piped = piece.strip().startswith("|")
-    for place, (left, right) in enumerate(zip(edges[::2], edges[1::2], strict=True)):
+    for index, (left, right) in enumerate(zip(edges[::2], edges[1::2], strict=True)):
         cell = piece[left:right]
-        inside = piped and 0 < place < len(marks)
+        inside = piped and 0 < index < len(marks)
         if cell.strip() or inside:
             found.append(
                 Span(
@@ -171,25 +171,25 @@ def _cells(piece: str, inner: int, start: int) -> list[Span]:
 
 
 def _find_headings(text: str, lines: list[TextLine]) -> None:
-    for place, line in enumerate(lines):
+    for index, line in enumerate(lines):
         words = text[line.start : line.end].strip()
-        if line.kind == "item" and re.match(r"\d+[.)]|[IVX]+\.", words) and _stands_alone(text, lines, place):
+        if line.kind == "item" and re.match(r"\d+[.)]|[IVX]+\.", words) and _stands_alone(text, lines, index):
             words = re.sub(r"^\S+\s+", "", words)
         elif line.kind != "text":
             continue
-        if words.startswith("#") or _is_heading(words, text, lines, place):
+        if words.startswith("#") or _is_heading(words, text, lines, index):
             line.kind = "heading"
 
 
-def _stands_alone(text: str, lines: list[TextLine], place: int) -> bool:
+def _stands_alone(text: str, lines: list[TextLine], index: int) -> bool:
     """A numbered line that is no list item: the next line is neither numbered nor of its paragraph."""
-    beside = [lines[n].kind for n in (place - 1, place + 1) if 0 <= n < len(lines)]
-    words = text[lines[place].start : lines[place].end]
+    beside = [lines[n].kind for n in (index - 1, index + 1) if 0 <= n < len(lines)]
+    words = text[lines[index].start : lines[index].end]
     return "item" not in beside and not re.search(r"[%.,;]\s*$|\d\s*%", words) and len(words.split()) < 8
 
 
-def _is_heading(words: str, text: str, lines: list[TextLine], place: int) -> bool:
-    below = lines[place + 1] if place + 1 < len(lines) else None
+def _is_heading(words: str, text: str, lines: list[TextLine], index: int) -> bool:
+    below = lines[index + 1] if index + 1 < len(lines) else None
     if below and below.kind == "rule" and re.fullmatch(r"\s*[=-]{3,}\s*", text[below.start : below.end]):
         return len(words) < 80
     # 'GRADING (700 points)'
@@ -199,7 +199,7 @@ def _is_heading(words: str, text: str, lines: list[TextLine], place: int) -> boo
         return False
     if words.isupper():
         return not re.search(r"^\W*TOTAL|\d$", words)
-    above = lines[place - 1] if place else None
+    above = lines[index - 1] if index else None
     opens = above is None or above.kind in {"blank", "rule", "heading", "row", "item"} or _ends(text, above)
     return opens and _looks_like_title(words) and _stands_over(words, text, below)
 
