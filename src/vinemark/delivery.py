@@ -25,12 +25,13 @@ from vinemark.office.client import (
     OfficeRefusedError,
     OfficeRoster,
 )
-from vinemark.store import grade_changes, registrar, sections, sendings
+from vinemark.store import grade_changes, registrar, sections
+from vinemark.store import submissions as sendings
 from vinemark.store.database import Connection, connect
 from vinemark.store.history import Act
 from vinemark.store.registrar import Pulled
 from vinemark.store.sections import Section
-from vinemark.store.sendings import Errand, ReadBack, Sending
+from vinemark.store.submissions import Errand, ReadBack, Sending
 
 log = logging.getLogger("vinemark.delivery")
 NEWS_EVERY = timedelta(minutes=10)

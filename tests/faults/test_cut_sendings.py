@@ -26,10 +26,11 @@ from vinemark.delivery import Courier
 from vinemark.office import ledger, ledger_grades
 from vinemark.office.client import OfficeClient
 from vinemark.office.schools import LARKMOOR
-from vinemark.store import grade_changes, people, sections, sendings
+from vinemark.store import grade_changes, people, sections
+from vinemark.store import submissions as sendings
 from vinemark.store.database import Connection, connect, migrate
 from vinemark.store.history import Act
-from vinemark.store.sendings import Signed
+from vinemark.store.submissions import Signed
 
 NOW = datetime(2026, 12, 19, 9, 30)
 REF = "R1"

@@ -16,11 +16,24 @@ from vinemark.core.course.course import Settled
 from vinemark.core.plan.plan import Plan
 from vinemark.core.submit.grade_row import HeldRow
 from vinemark.core.submit.hours import OfficeHours, Transfer, Window
-from vinemark.store import history, people, plans, registrar, scores, sections, sendings, settling
+from vinemark.store import (
+    history,
+    people,
+    plans,
+    registrar,
+    scores,
+    sections,
+)
+from vinemark.store import (
+    settled as settling,
+)
+from vinemark.store import (
+    submissions as sendings,
+)
 from vinemark.store.database import connect, migrate, transaction
 from vinemark.store.history import Act, AlreadyDoneError, ChangedSinceError
 from vinemark.store.scores import Change
-from vinemark.store.sendings import Signed
+from vinemark.store.submissions import Signed
 from vinemark.store.undo import NothingToUndoError, undo
 
 HOURS = OfficeHours({"final": Window(AT, AT)}, (Transfer(time(23, 30), time(0, 15)),))

@@ -21,7 +21,7 @@ from vinemark.exchange import archive
 from vinemark.exchange.archive import read as read_archive
 from vinemark.office import ledger, ledger_grades
 from vinemark.office.schools import LAKESIDE
-from vinemark.store import sendings as store
+from vinemark.store import submissions as store
 from vinemark.store.database import Connection, connect
 from vinemark.store.history import Act
 

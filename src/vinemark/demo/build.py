@@ -35,12 +35,26 @@ from vinemark.office.app import OfficeSettings, create_office
 from vinemark.office.client import OfficeClient
 from vinemark.office.schools import LARKMOOR
 from vinemark.passwords import hasher
-from vinemark.store import access, grade_changes, opened, people, scores, sections, sendings, settling, syllabuses
+from vinemark.store import (
+    access,
+    grade_changes,
+    opened,
+    people,
+    scores,
+    sections,
+    syllabuses,
+)
+from vinemark.store import (
+    settled as settling,
+)
+from vinemark.store import (
+    submissions as sendings,
+)
 from vinemark.store.database import Connection, connect, migrate
 from vinemark.store.history import Act
 from vinemark.store.scores import Change
 from vinemark.store.sections import Section
-from vinemark.store.sendings import Signed
+from vinemark.store.submissions import Signed
 
 DAY = date(2026, 12, 19)
 OPEN_BEFORE = date(2026, 12, 1)

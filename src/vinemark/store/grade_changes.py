@@ -11,8 +11,8 @@ from vinemark.core.course.write import write_settled
 from vinemark.core.submit.grade_row import held_row, row_values
 from vinemark.store.database import Connection, Row, transaction
 from vinemark.store.history import Act, ChangedSinceError, stamp, writing
-from vinemark.store.sendings import Errand
-from vinemark.store.settling import put_settled, settled_text
+from vinemark.store.settled import put_settled, settled_text
+from vinemark.store.submissions import Errand
 from vinemark.store.texts import parsed
 
 _COLUMNS = (

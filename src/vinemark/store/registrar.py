@@ -15,7 +15,7 @@ from vinemark.core.submit.roster_changes import Mending
 from vinemark.store.database import Connection, transaction
 from vinemark.store.history import Act, stamp, writing
 from vinemark.store.sections import insert_students
-from vinemark.store.settling import put_aside, put_settled, settled_text
+from vinemark.store.settled import put_aside, put_settled, settled_text
 from vinemark.store.texts import parsed
 
 

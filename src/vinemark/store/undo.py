@@ -6,19 +6,19 @@ from typing import Any, NamedTuple
 
 from vinemark.core.course.course import Student
 from vinemark.core.course.read import read_cell
+from vinemark.store.acceptances import put_stands, stand_of
 from vinemark.store.access import access_of, put_access
 from vinemark.store.database import Connection, Row
-from vinemark.store.findings import put_stands, stand_of
 from vinemark.store.history import Act, ChangedSinceError, Entry, writing
 from vinemark.store.history import entry_of as find_entry
 from vinemark.store.opened import opened_at, put_opened
 from vinemark.store.plans import latest
+from vinemark.store.previews import draft_text, put_draft
 from vinemark.store.registrar import followed_state, only_these, put_followed
-from vinemark.store.rehearsals import draft_text, put_draft
 from vinemark.store.remarks import put_remarks, remarks_of
 from vinemark.store.scores import Change, current_cells, replace_cells
 from vinemark.store.sections import insert_students
-from vinemark.store.settling import aside_text, put_aside, put_settled, settled_text
+from vinemark.store.settled import aside_text, put_aside, put_settled, settled_text
 
 KINDS = frozenset(
     {

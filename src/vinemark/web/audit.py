@@ -15,8 +15,9 @@ from vinemark.core.grade.calculation import Grade
 from vinemark.core.grade.class_columns import grades_of
 from vinemark.core.grade.distribution import strip
 from vinemark.core.grade.preview import preview_plan
-from vinemark.store import findings as store
-from vinemark.store import scores, sections, settling
+from vinemark.store import acceptances as store
+from vinemark.store import scores, sections
+from vinemark.store import settled as settling
 from vinemark.store.history import AlreadyDoneError
 from vinemark.store.scores import Change
 from vinemark.web.context import (

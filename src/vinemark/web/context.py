@@ -30,13 +30,14 @@ from vinemark.delivery import Courier
 from vinemark.exchange import course_file
 from vinemark.office.client import OfficeClient
 from vinemark.settings import Settings
-from vinemark.store import findings, grade_changes, history, opened, registrar, sections, syllabuses
+from vinemark.store import acceptances as findings
+from vinemark.store import grade_changes, history, opened, registrar, sections, syllabuses
 from vinemark.store.database import Connection, connect
 from vinemark.store.history import Act
 from vinemark.store.sections import Section
-from vinemark.store.sendings import ReadBack, Sending, accepted, signed_course
-from vinemark.store.sendings import read_back as read_back_of_run
-from vinemark.store.sendings import sendings as sent_of_run
+from vinemark.store.submissions import ReadBack, Sending, accepted, signed_course
+from vinemark.store.submissions import read_back as read_back_of_run
+from vinemark.store.submissions import sendings as sent_of_run
 
 
 def settings() -> Settings:

@@ -10,7 +10,8 @@ from flask.typing import ResponseReturnValue
 from vinemark.core.submit.proof import ProofLine, code_column, proof_lines
 from vinemark.exchange import office_file
 from vinemark.exchange.proof_csv import comparison_csv, proof_csv
-from vinemark.store import registrar, sendings
+from vinemark.store import registrar
+from vinemark.store import submissions as sendings
 from vinemark.store.history import AlreadyDoneError
 from vinemark.web.context import Standing, act, database, instructor_standing, require_sign_in, settings, standing
 from vinemark.web.papers import paper

@@ -4,7 +4,8 @@ from dataclasses import dataclass
 
 from vinemark.core.plan.plan import Plan
 from vinemark.core.syllabus.compare import notes as matching
-from vinemark.store import rehearsals, syllabuses
+from vinemark.store import previews as rehearsals
+from vinemark.store import syllabuses
 from vinemark.store.syllabuses import Signed, Syllabus
 from vinemark.web.context import Standing, database
 

@@ -35,7 +35,8 @@ from vinemark.core.plan.worth import (
     weights_now,
     worth_words,
 )
-from vinemark.store import plans, rehearsals, scales, sections
+from vinemark.store import plans, scales, sections
+from vinemark.store import previews as rehearsals
 from vinemark.store.history import Act, AlreadyDoneError, ChangedSinceError
 from vinemark.store.sections import Section, plan_of
 from vinemark.web.context import (

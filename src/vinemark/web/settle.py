@@ -19,8 +19,9 @@ from vinemark.core.scores.last_work import last_work
 from vinemark.core.settle import settling
 from vinemark.core.settle.same_place import refuse_unseen, same_place
 from vinemark.exchange import course_file
-from vinemark.store import opened, sendings
-from vinemark.store import settling as store
+from vinemark.store import opened
+from vinemark.store import settled as store
+from vinemark.store import submissions as sendings
 from vinemark.store.history import AlreadyDoneError
 from vinemark.web.context import (
     Standing,

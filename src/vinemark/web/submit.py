@@ -19,9 +19,10 @@ from vinemark.core.submit.rows import AtTheOffice, SubmitRow, left, plan_stops, 
 from vinemark.delivery import Courier, Outcome
 from vinemark.exchange import course_file, office_file
 from vinemark.office.client import OFFICE_TROUBLE
-from vinemark.store import registrar, sendings
+from vinemark.store import registrar
+from vinemark.store import submissions as sendings
 from vinemark.store.history import AlreadyDoneError, ChangedSinceError
-from vinemark.store.sendings import Sending, Signed
+from vinemark.store.submissions import Sending, Signed
 from vinemark.web.context import (
     Standing,
     act,

@@ -17,7 +17,8 @@ from vinemark.core.syllabus.compare.follow import follow, follow_all
 from vinemark.core.syllabus.compare.shown import gap_question, reading_changes, stretches
 from vinemark.core.syllabus.read.correct import POINTINGS, WITH_CATEGORY, TypedFact, corrected, pointed
 from vinemark.exchange.syllabus_file import LONGEST_SYLLABUS, read_text
-from vinemark.store import plans, rehearsals, syllabuses
+from vinemark.store import plans, syllabuses
+from vinemark.store import previews as rehearsals
 from vinemark.store.history import AlreadyDoneError
 from vinemark.store.syllabuses import Syllabus
 from vinemark.web.context import (
