@@ -71,8 +71,8 @@ def prepare(folder: Path, course: Course) -> None:
     connection = connect(folder / "vinemark.sqlite")
     migrate(connection)
     at = datetime(2026, 12, 18, 12)
-    person = people.add(connection, Act(None, at), DEMO_EMAIL, "Bench", hasher().hash(DEMO_PASSWORD))
-    sections.make_from_course(connection, Act(person, at), course)
+    person = people.add_person(connection, Act(None, at), DEMO_EMAIL, "Bench", hasher().hash(DEMO_PASSWORD))
+    sections.create_from_course(connection, Act(person, at), course)
     connection.close()
 
 

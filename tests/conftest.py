@@ -4,11 +4,16 @@ import json
 from pathlib import Path
 
 import pytest
+from hypothesis import settings
 
 from vinemark.core.course.course import Course
 from vinemark.demo.build import build
 from vinemark.store import people, sections
 from vinemark.store.database import connect
+
+# A busy machine is slow now and then, which is no fault of what is tested.
+settings.register_profile("steady", deadline=None)
+settings.load_profile("steady")
 
 CASES = Path(__file__).parent / "cases"
 
@@ -29,7 +34,7 @@ def demo_courses(demo_folder: Path) -> list[Course]:
     for email in ("maren.ostrander@larkmoor.example", "idris.vanterpool@larkmoor.example"):
         person = people.by_email(connection, email)
         assert person is not None
-        found += [sections.load(connection, s) for s in sections.of_person(connection, person["id"])]
+        found += [sections.load_course(connection, s) for s in sections.sections_of(connection, person["id"])]
     connection.close()
     return found
 

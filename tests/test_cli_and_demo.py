@@ -75,7 +75,7 @@ def test_the_office_wants_a_token(tmp_path: Path) -> None:
 
 def test_an_archive_is_verified_on_its_own_from_the_command_line(tmp_path: Path) -> None:
     of = course(plan(category("100")), {"ada": ["85"]})
-    data = archive.write(archive.Archive(course=course_file.write(of), made_at="2026-12-20T09:00:00"))
+    data = archive.write_archive(archive.Archive(course=course_file.course_text(of), made_at="2026-12-20T09:00:00"))
     whole, spoilt = tmp_path / "whole.zip", tmp_path / "spoilt.zip"
     whole.write_bytes(data)
     spoilt.write_bytes(data[:-40])

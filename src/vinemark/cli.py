@@ -26,19 +26,19 @@ from vinemark.core.course.read_plan import refuse_broken_scale
 from vinemark.core.grade.results import results
 from vinemark.core.syllabus import read_syllabus
 from vinemark.core.syllabus.written import syllabus_json
-from vinemark.delivery import Postman
-from vinemark.exchange.archive import read as read_archive
+from vinemark.exchange.archive import read_archive
 from vinemark.exchange.course_file import read_bytes
 from vinemark.exchange.results_csv import results_csv
 from vinemark.exchange.syllabus_file import read_text
 from vinemark.office.app import OfficeSettings, create_office
 from vinemark.passwords import hasher
+from vinemark.section.delivery.worker import Worker
 from vinemark.settings import SETTINGS, from_environment
 from vinemark.store import people
 from vinemark.store.database import connect, migrate
 from vinemark.store.history import Act
 from vinemark.web import create_app
-from vinemark.web.people import account_errors
+from vinemark.web.people.views import account_errors
 
 PORT = 8600
 OFFICE_PORT = 8601
@@ -98,8 +98,9 @@ def serve(host: str, port: int) -> None:
     _refuse_taken(port, "--port")
     settings = from_environment()
     app = create_app(settings)
-    postman = Postman(settings.database, app.extensions["vinemark.office"], settings.clock, settings.deliver_seconds)
-    _run_server(app, host, port, postman.start)
+    gateway = app.extensions["vinemark.gateway"]
+    worker = Worker(settings.database, gateway, settings.clock, settings.deliver_seconds)
+    _run_server(app, host, port, worker.start)
 
 
 @main.command()
@@ -130,7 +131,7 @@ def user(email: str, name: str, password: str | None) -> None:
     connection = connect(settings.database)
     migrate(connection)
     try:
-        people.add(connection, Act(None, settings.clock.now()), email, name, hasher().hash(password))
+        people.add_person(connection, Act(None, settings.clock.now()), email, name, hasher().hash(password))
     except people.EmailTakenError:
         _fail(f"{email} has an account already")
     click.echo(f"{name} can sign in with {email}.")

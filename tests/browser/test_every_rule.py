@@ -61,11 +61,11 @@ def a_section(folder: Path) -> None:
     connection = connect(folder / "vinemark.sqlite")
     migrate(connection)
     at = datetime(2026, 12, 1, 9, 0)
-    person = people.add(
+    person = people.add_person(
         connection, Act(None, at), "ida@larkmoor.example", "Ida Holm", hasher().hash("peat and heather")
     )
     course = Course(TERM, SectionName("BOGS 200", "Bogs and Dunes", "01"), PLAN, students, scores)
-    sections.make_from_course(connection, Act(person, at), course)
+    sections.create_from_course(connection, Act(person, at), course)
     connection.close()
 
 

@@ -68,10 +68,10 @@ def empty_section(folder: Path) -> None:
     migrate(connection)
     at = datetime(2026, 8, 25, 9, 0)
     password = hasher().hash("peat and heather")
-    person = people.add(connection, Act(None, at), "ida@larkmoor.example", "Ida Holm", password)
+    person = people.add_person(connection, Act(None, at), "ida@larkmoor.example", "Ida Holm", password)
     term = Term("Fall 2026", date(2026, 8, 31), date(2026, 12, 18))
     name = SectionName("HYDR 230", "Watershed Field Methods", "01")
-    sections.make(connection, Act(person, at), term, name, [Student("S1", "Ode", "Marit")], empty_plan())
+    sections.create_section(connection, Act(person, at), term, name, [Student("S1", "Ode", "Marit")], empty_plan())
     connection.close()
 
 

@@ -36,10 +36,10 @@ def sign(driver: webdriver.Chrome, stage: Stage) -> None:
     wait(driver, "h2", "Signed, not sent")
 
 
-def wait_until_kept(office: Path, sendings: int) -> None:
+def wait_until_kept(office: Path, submissions: int) -> None:
     """Until the office has kept the sending, which it has not answered yet."""
     for _ in range(100):
-        if count(office, FINAL) == sendings:
+        if count(office, FINAL) == submissions:
             return
         time.sleep(0.1)
     raise AssertionError("the office never kept the sending")

@@ -22,7 +22,7 @@ zone.dispatchEvent(new DragEvent("drop", {dataTransfer: data, bubbles: true, can
 
 def pull_section(driver: webdriver.Chrome) -> None:
     driver.find_element(By.LINK_TEXT, "Add a section").click()
-    driver.find_element(By.CSS_SELECTOR, "form[action$='/sections/pull'] button").send_keys(Keys.ENTER)
+    driver.find_element(By.CSS_SELECTOR, "form[action$='/sections/registrar'] button").send_keys(Keys.ENTER)
     wait(driver, "h1", "Syllabus")
 
 

@@ -41,7 +41,7 @@ def categories(draw: st.DrawFn, prefix: str) -> Category:
         "keep_best": best,
         "drop_by": draw(st.sampled_from(DROP_BYS)),
         "blanks": draw(st.sampled_from(BLANKS)),
-        "ceiling": draw(CEILINGS),
+        "cap": draw(CEILINGS),
         "extra": draw(st.integers(0, 4)) == 0,
     }
     weight = draw(st.sampled_from([Fraction(0), Fraction(20), Fraction(100, 3), Fraction(55)]))

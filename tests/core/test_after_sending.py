@@ -8,14 +8,14 @@ import pytest
 from tests.builders import AFTER, category, course, plan, roster
 from vinemark.core.after.drift import alarm, drifted, moved, official
 from vinemark.core.after.grade_change import ChangeState, GradeChange, evidence_values, new_grade, request_values
-from vinemark.core.after.incompletes import diary
+from vinemark.core.after.incompletes import incompletes_of
 from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import Course, RosterEntry, Settled
-from vinemark.core.submit.grade_row import HeldRow, text_digest
+from vinemark.core.submit.grade_row import GradeRow, text_digest
 
 SETTLED = {"ada": Settled("B"), "bo": Settled("C"), "cy": Settled("D")}
-HELD = {"ada": HeldRow("ada", "B"), "bo": HeldRow("bo", "C"), "cy": HeldRow("cy", "D")}
-LEFT = HeldRow("ada", "I", fallback_grade="C", finish_by="2027-05-01", owed="the report")
+HELD = {"ada": GradeRow("ada", "B"), "bo": GradeRow("bo", "C"), "cy": GradeRow("cy", "D")}
+LEFT = GradeRow("ada", "I", fallback_grade="C", finish_by="2027-05-01", owed="the report")
 
 
 def klass(**settled: Settled) -> Course:
@@ -23,9 +23,9 @@ def klass(**settled: Settled) -> Course:
     return course(plan(category("100")), scores, roster("ada", "bo", "cy"), {**SETTLED, **settled})
 
 
-def change(state: ChangeState, old: HeldRow | None, new: str, key: str = "k", student: str = "ada") -> GradeChange:
+def change(state: ChangeState, old: GradeRow | None, new: str, key: str = "k", student: str = "ada") -> GradeChange:
     return GradeChange(
-        1, key, student, old, HeldRow(student, new), Settled(new), "why", None, None, "Maren",
+        1, key, student, old, GradeRow(student, new), Settled(new), "why", None, None, "Maren",
         datetime(2026, 12, 19, 9), state, owed=old.owed if old else None,
     )  # fmt: skip
 
@@ -60,7 +60,7 @@ def test_a_withdrawn_student_and_a_fallback_of_the_office_are_no_drift() -> None
 
 def test_what_the_office_should_hold_follows_its_own_answers() -> None:
     changes = [change("refused", HELD["bo"], "A", student="bo"), change("granted", HELD["ada"], "A")]
-    found = official(HELD, changes, {"cy"}, {"cy": HeldRow("cy", "F")})
+    found = official(HELD, changes, {"cy"}, {"cy": GradeRow("cy", "F")})
     assert {student: row.code for student, row in found.items()} == {"ada": "A", "bo": "C", "cy": "F"}
 
 
@@ -109,7 +109,7 @@ def test_the_request_carries_the_evidences_digest_and_not_the_file() -> None:
     evidence = evidence_values("both sheets", "sheets.pdf", b"%PDF")
     assert evidence == {"note": "both sheets", "file": "sheets.pdf", "sha256": text_digest(b"%PDF")}
     assert evidence_values(None, None, None) is None
-    values = request_values("ada", None, HeldRow("ada", "A"), "why", None)
+    values = request_values("ada", None, GradeRow("ada", "A"), "why", None)
     assert (values["old"], values["new"]["code"]) == (None, "A")
 
 
@@ -117,19 +117,19 @@ def test_the_diary_by_where_each_incomplete_stands() -> None:
     incomplete = Settled("I", None, None, "C", date(2027, 5, 1), False, "the report")
     of = klass(ada=incomplete, bo=replace(incomplete, finish_by=date(2027, 2, 1)))
 
-    def states(held: dict[str, HeldRow], today: date, **more: object) -> list[tuple[str, str, int | None]]:
-        found = diary(of, held, more.get("fell", {}), more.get("changes", []), today)  # type: ignore[arg-type]
+    def states(held: dict[str, GradeRow], today: date, **more: object) -> list[tuple[str, str, int | None]]:
+        found = incompletes_of(of, held, more.get("fell", {}), more.get("changes", []), today)  # type: ignore[arg-type]
         return [(one.student_id, one.state, one.days_left) for one in found]
 
     both = {"ada": LEFT, "bo": replace(LEFT, id="bo", finish_by="2027-02-01")}
     assert states({}, AFTER) == [("bo", "not sent", 44), ("ada", "not sent", 133)]
     assert states(both, AFTER) == [("bo", "open", 44), ("ada", "open", 133)]
     assert states(both, date(2027, 5, 1)) == [("bo", "past", -89), ("ada", "open", 0)]
-    fallen = {"ada": LEFT, "bo": HeldRow("bo", "C")}
+    fallen = {"ada": LEFT, "bo": GradeRow("bo", "C")}
     assert states(fallen, date(2027, 2, 2), fell={"bo": both["bo"]})[1][:2] == ("bo", "fallen back")
     asked = [change("sent", LEFT, "B")]
     assert states(both, AFTER, changes=asked)[1][:2] == ("ada", "asked")
-    finished = diary(of, {"ada": HeldRow("ada", "B")}, {}, [change("granted", LEFT, "B")], AFTER)
+    finished = incompletes_of(of, {"ada": GradeRow("ada", "B")}, {}, [change("granted", LEFT, "B")], AFTER)
     assert [(one.state, one.now, one.owed) for one in finished if one.student_id == "ada"] == [
         ("finished", "B", "the report")
     ]

@@ -9,7 +9,7 @@ from collections import Counter
 import pytest
 
 from tests.core.audit_courses import AS_OF, PLANTERS, Planted, clean
-from vinemark.core.audit import CHECKS, Finding, audit
+from vinemark.core.audit import CODES, Finding, audit
 
 CLEAN = 120
 EACH = 12
@@ -17,7 +17,7 @@ AIMS = {"stop": 1.0, "look": 0.9, "note": 0.8}
 
 
 def test_every_code_is_planted() -> None:
-    assert set(PLANTERS) == set(CHECKS)
+    assert set(PLANTERS) == set(CODES)
 
 
 @pytest.mark.parametrize("settled", [True, False])

@@ -21,14 +21,14 @@ SAMPLES = sorted(path.name.removesuffix(".course.json") for path in CASES.glob("
 def test_samples_made_by_an_independent_program(name: str) -> None:
     """Source: sample course files with the results of a program that tries every drop."""
     expected = json.loads((CASES / f"{name}.results.json").read_text(encoding="utf-8"))
-    course = course_file.read((CASES / f"{name}.course.json").read_text(encoding="utf-8"))
+    course = course_file.course_of_text((CASES / f"{name}.course.json").read_text(encoding="utf-8"))
     assert results(course, date.fromisoformat(expected["as_of"])) == expected
 
 
 @pytest.mark.parametrize("name", SAMPLES)
 def test_written_and_read_again_it_is_the_same_course(name: str) -> None:
-    course = course_file.read((CASES / f"{name}.course.json").read_text(encoding="utf-8"))
-    assert course_file.read(course_file.write(course)) == course
+    course = course_file.course_of_text((CASES / f"{name}.course.json").read_text(encoding="utf-8"))
+    assert course_file.course_of_text(course_file.course_text(course)) == course
 
 
 def test_there_are_samples() -> None:
@@ -54,7 +54,7 @@ def refusal(change: Any) -> str:
     value = deepcopy(SMALL)
     change(value)
     with pytest.raises(Refused) as caught:
-        course_file.read(json.dumps(value))
+        course_file.course_of_text(json.dumps(value))
     return str(caught.value)
 
 
@@ -71,7 +71,7 @@ def category(value: dict[str, Any]) -> dict[str, Any]:
 @pytest.mark.parametrize(
     ("change", "place"),
     [
-        (lambda v: v.update(color="red"), "colour: unknown key"),
+        (lambda v: v.update(color="red"), "color: unknown key"),
         (lambda v: item(v).update(points="0"), "plan.categories[0].items[0].points: must be more than 0"),
         (lambda v: item(v).update(points=-1), "plan.categories[0].items[0].points: must not be negative"),
         (lambda v: item(v).update(points="1e2"), "plan.categories[0].items[0].points: must be a number"),
@@ -99,7 +99,7 @@ def test_refusals_name_their_place(change: Any, place: str) -> None:
 
 def test_json_numbers_keep_every_digit() -> None:
     text = json.dumps(SMALL).replace("0.1", "0.1234567890123456789012345678901234567")
-    course = course_file.read(text)
+    course = course_file.course_of_text(text)
     assert course.cell("S1", "q1") == Fraction("0.1234567890123456789012345678901234567")
     assert course.plan.categories[0].weight == Fraction(100, 3)
 
@@ -107,10 +107,10 @@ def test_json_numbers_keep_every_digit() -> None:
 @pytest.mark.parametrize(("spelled", "value"), [("25E-1", "2.5"), ("1e2", "100"), ("-0", "0"), ("0.50", "0.5")])
 def test_json_numbers_may_have_an_exponent(spelled: str, value: str) -> None:
     text = json.dumps(SMALL).replace("0.1", spelled)
-    assert course_file.read(text).cell("S1", "q1") == Fraction(value)
+    assert course_file.course_of_text(text).cell("S1", "q1") == Fraction(value)
 
 
 @pytest.mark.parametrize("text", ["{", '{"format": 1, "format": 1}', '{"format": NaN}', "[1]", "\x00"])
 def test_what_is_not_json_is_refused(text: str) -> None:
     with pytest.raises(Refused):
-        course_file.read(text)
+        course_file.course_of_text(text)

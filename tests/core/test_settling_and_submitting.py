@@ -9,6 +9,7 @@ import pytest
 
 from tests.builders import AFTER, TERM, category, course, items, plan, roster
 from vinemark.core.audit import audit
+from vinemark.core.audit.finding import Facts
 from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import Course, NeverAttended, RosterEntry, Settled
 from vinemark.core.grade.calculation import grade_of
@@ -17,18 +18,19 @@ from vinemark.core.plan.plan import Category
 from vinemark.core.scores.last_work import last_work
 from vinemark.core.settle.settling import letter_counts, settle_one, still_open, take_as_computed
 from vinemark.core.submit.compare import compared_rows
-from vinemark.core.submit.grade_row import HeldRow, digest, sending_row
-from vinemark.core.submit.progress import Sent, stem
+from vinemark.core.submit.grade_row import GradeRow, digest, grade_row
+from vinemark.core.submit.hours import Gate
+from vinemark.core.submit.progress import stem
 from vinemark.core.submit.proof import code_column, proof_lines
 from vinemark.core.submit.rows import (
-    AtTheOffice,
     SubmitRow,
     left,
     midterm_findings,
     plan_stops,
-    sendable,
     submission_rows,
+    submittable,
 )
+from vinemark.core.submit.submission import AtRegistrar
 
 PLAN = plan(category("100"))
 PASS = {"bo": RosterEntry("bo", "Bo", "Mai", basis="pass")}
@@ -118,15 +120,15 @@ def test_the_last_work_is_the_latest_dated_one_with_a_score_above_0() -> None:
 SETTLED = {"ada": Settled("B"), "bo": Settled("P"), "cy": Settled("F")}
 
 
-def rows(of: Course, held: dict[str, HeldRow] | None = None, refused: dict[str, str] | None = None) -> list[SubmitRow]:
-    return submission_rows(of, audit(of, AFTER, submitting=True), AtTheOffice(held or {}, refused or {}))
+def rows(of: Course, held: dict[str, GradeRow] | None = None, refused: dict[str, str] | None = None) -> list[SubmitRow]:
+    return submission_rows(of, audit(of, AFTER, submitting=True), AtRegistrar(held or {}, refused or {}))
 
 
 def test_a_stop_about_one_student_stops_that_row_only() -> None:
     found = {row.student_id: row for row in rows(klass(SETTLED))}
     assert [found[s].state for s in ("ada", "bo", "cy")] == ["ready", "ready", "stopped"]
     assert [f.code for f in found["cy"].stops] == ["needs-last-attended"]
-    assert [row.id for row in sendable(klass(SETTLED), found.values())] == ["ada", "bo"]
+    assert [row.id for row in submittable(klass(SETTLED), found.values(), [], False, Gate("open"))] == ["ada", "bo"]
     assert left(found.values()) == 3
 
 
@@ -137,7 +139,7 @@ def test_a_stop_about_the_plan_stops_the_section() -> None:
 
 def test_received_rows_are_done_and_changed_ones_can_be_corrected() -> None:
     of = klass(SETTLED)
-    held = {"ada": HeldRow("ada", "B"), "bo": HeldRow("bo", "NP")}
+    held = {"ada": GradeRow("ada", "B"), "bo": GradeRow("bo", "NP")}
     states = {row.student_id: row.state for row in rows(of, held, {"cy": "no date"})}
     assert states == {"ada": "received", "bo": "to correct", "cy": "stopped"}
     assert left(rows(of, held)) == 2
@@ -145,44 +147,44 @@ def test_received_rows_are_done_and_changed_ones_can_be_corrected() -> None:
 
 def test_rows_on_their_way_are_signed_until_they_change_or_arrive() -> None:
     of = klass(SETTLED)
-    there = AtTheOffice(on_the_way={"ada": HeldRow("ada", "B"), "bo": HeldRow("bo", "NP")})
+    there = AtRegistrar(on_the_way={"ada": GradeRow("ada", "B"), "bo": GradeRow("bo", "NP")})
     found = submission_rows(of, audit(of, AFTER, submitting=True), there)
     assert [row.state for row in found] == ["signed", "ready", "stopped"]
-    assert ([row.id for row in sendable(of, found)], left(found)) == (["bo"], 3)
+    assert ([row.id for row in submittable(of, found, [], False, Gate("open"))], left(found)) == (["bo"], 3)
 
 
 def test_once_posted_a_row_that_is_held_otherwise_is_not_to_be_sent_again() -> None:
     of = klass(SETTLED)
-    there = AtTheOffice({"ada": HeldRow("ada", "C"), "bo": HeldRow("bo", "P")}, posted=True)
+    there = AtRegistrar({"ada": GradeRow("ada", "C"), "bo": GradeRow("bo", "P")}, posted=True)
     found = submission_rows(of, audit(of, AFTER, submitting=True), there)
     assert [row.state for row in found] == ["changed since", "received", "changed since"]
-    assert sendable(of, found) == []
+    assert submittable(of, found, [], False, Gate("open")) == []
 
 
 @pytest.mark.parametrize(("said", "row"), [
-    ("first_day", HeldRow("cy", "F", TERM.starts.isoformat())),
-    ("zero_hours", HeldRow("cy", "F", None, True)),
+    ("first_day", GradeRow("cy", "F", TERM.starts.isoformat())),
+    ("zero_hours", GradeRow("cy", "F", None, True)),
 ])  # fmt: skip
-def test_never_attended_is_said_as_the_office_wants_it(said: NeverAttended, row: HeldRow) -> None:
+def test_never_attended_is_said_as_the_office_wants_it(said: NeverAttended, row: GradeRow) -> None:
     """Common practice, no source: the term's first day at one school, zero hours at another."""
     of = klass(SETTLED)
     assert of.records is not None
     asks = replace(of, records=replace(of.records, never_attended=said))
-    assert sending_row(asks, "cy", Settled("F", never_attended=True)) == row
+    assert grade_row(asks, "cy", Settled("F", never_attended=True)) == row
 
 
 def test_the_midterm_run_sends_codes_alone_and_no_date_stops_it() -> None:
     of = replace(klass(SETTLED), midterm={"ada": Settled("C"), "cy": Settled("F")}).for_run("midterm")
-    found = submission_rows(of, midterm_findings(of, AFTER), AtTheOffice())
+    found = submission_rows(of, midterm_findings(Facts(of, AFTER, submitting=True)), AtRegistrar())
     assert [(row.student_id, row.state) for row in found] == [("ada", "ready"), ("bo", "stopped"), ("cy", "ready")]
-    assert sendable(of, found) == [HeldRow("ada", "C"), HeldRow("cy", "F")]
+    assert submittable(of, found, [], False, Gate("open")) == [GradeRow("ada", "C"), GradeRow("cy", "F")]
     assert of.for_run("final").settled == SETTLED
     assert settle_one(of, "cy", Settled("F"), "F") == Settled("F")
 
 
 def test_the_plan_and_dates_stop_no_midterm() -> None:
     of = replace(klass(SETTLED), plan=plan(category("100", weight="90"))).for_run("midterm")
-    assert {f.code for f in midterm_findings(of, AFTER)} == {"unsettled"}
+    assert {f.code for f in midterm_findings(Facts(of, AFTER, submitting=True))} == {"unsettled"}
 
 
 def test_the_proof_sheet_stands_in_the_rosters_order_with_what_is_beside() -> None:
@@ -218,7 +220,7 @@ def test_withdrawn_and_set_aside_students_are_not_left_to_do() -> None:
 
 def test_the_digest_is_sha_256_of_the_rows_in_any_order() -> None:
     """Source: SHA-256 of FIPS 180-4, by Python's hashlib, over the text that docs/formats.md spells out."""
-    one, two = HeldRow("a", "B"), HeldRow("b", "F", "2026-11-02")
+    one, two = GradeRow("a", "B"), GradeRow("b", "F", "2026-11-02")
     text = (
         '[{"code":"B","fallback_grade":null,"finish_by":null,"id":"a","last_attended":null,"never_attended":false},'
         '{"code":"F","fallback_grade":null,"finish_by":null,"id":"b","last_attended":"2026-11-02",'
@@ -229,8 +231,8 @@ def test_the_digest_is_sha_256_of_the_rows_in_any_order() -> None:
 
 
 def test_reading_back_finds_every_difference() -> None:
-    sent = {"a": HeldRow("a", "B"), "b": HeldRow("b", "C"), "c": HeldRow("c", "D")}
-    held = {"a": HeldRow("a", "B"), "b": HeldRow("b", "D"), "d": HeldRow("d", "A")}
+    sent = {"a": GradeRow("a", "B"), "b": GradeRow("b", "C"), "c": GradeRow("c", "D")}
+    held = {"a": GradeRow("a", "B"), "b": GradeRow("b", "D"), "d": GradeRow("d", "A")}
     assert [(line.student_id, line.agrees) for line in compared_rows(sent, held)] == [
         ("a", True), ("b", False), ("c", False), ("d", False),
     ]  # fmt: skip
@@ -238,12 +240,15 @@ def test_reading_back_finds_every_difference() -> None:
 
 def test_the_stem_says_where_a_section_stands() -> None:
     of = klass(SETTLED)
-    held = {s: sending_row(of, s, settled) for s, settled in SETTLED.items()}
-    before = stem(of, audit(of, AFTER), Sent({}))
+    held = {s: grade_row(of, s, settled) for s, settled in SETTLED.items()}
+    before = stem(of, audit(of, AFTER), AtRegistrar({}))
     assert [(n.words, n.done) for n in before] == [
         ("weights fill 100", True), ("no blanks left", True), ("1 stop", False), ("3 of 3", True),
         ("nothing sent yet", False),
     ]  # fmt: skip
-    assert stem(of, [], Sent(held))[4].words == "3 of 3 received"
-    assert stem(of, [], Sent(held, posted=True))[4].words == "posted"
-    assert [n.words for n in stem(course(plan(), {"ada": []}), [], Sent({}))][:2] == ["no items yet", "no scores yet"]
+    assert stem(of, [], AtRegistrar(held))[4].words == "3 of 3 received"
+    assert stem(of, [], AtRegistrar(held, posted=True))[4].words == "posted"
+    assert [n.words for n in stem(course(plan(), {"ada": []}), [], AtRegistrar({}))][:2] == [
+        "no items yet",
+        "no scores yet",
+    ]

@@ -11,12 +11,12 @@ import pytest
 from tests.builders import category, course, plan, roster
 from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import Settled
-from vinemark.core.submit.grade_row import HeldRow, digest, row_values, text_digest
+from vinemark.core.submit.grade_row import GradeRow, digest, row_values, text_digest
 from vinemark.exchange import archive, course_file
 from vinemark.exchange.archive import Archive
 
-COURSE = course_file.write(course(plan(category("100")), {"ada": ["85"]}, roster("ada"), {"ada": Settled("B")}))
-ROWS = [HeldRow("ada", "B")]
+COURSE = course_file.course_text(course(plan(category("100")), {"ada": ["85"]}, roster("ada"), {"ada": Settled("B")}))
+ROWS = [GradeRow("ada", "B")]
 SENDING: dict[str, Any] = {
     "key": "k", "run": "final", "signed_at": "2026-12-19T10:20:00", "signed_by": "Maren", "signer_email": "m@x",
     "course_digest": text_digest(COURSE + "findings"), "course": COURSE, "findings": "findings", "withdrawn_at": None,
@@ -29,7 +29,7 @@ WHOLE = Archive(
     made_at="2026-12-20T09:00:00",
     syllabus="Exams 100%",
     history=[{"id": 1, "what": "section made"}],
-    sendings=[SENDING, {**SENDING, "key": "k2", "receipt": None, "state": "waiting"}],
+    submissions=[SENDING, {**SENDING, "key": "k2", "receipt": None, "state": "waiting"}],
     changes=[{"key": "c", "evidence": b"\x00\xffpaper"}, {"key": "d", "evidence": None}],
     beside={"office": []},
 )
@@ -49,27 +49,27 @@ def packed(content: dict[str, bytes]) -> bytes:
 
 
 def test_it_reads_back_the_same_and_the_same_section_gives_the_same_bytes() -> None:
-    data = archive.write(WHOLE)
-    found = archive.read(data)
+    data = archive.write_archive(WHOLE)
+    found = archive.read_archive(data)
     assert found.archive == WHOLE
-    assert found.course == course_file.read(COURSE)
-    assert archive.write(WHOLE) == data
+    assert found.course == course_file.course_of_text(COURSE)
+    assert archive.write_archive(WHOLE) == data
     assert archive.is_archive(data)
     assert "sending 1: receipt R-1, 1 accepted, digests fit" in found.lines
     assert "sending 2: signed 2026-12-19T10:20:00, no receipt" in found.lines
 
 
 def test_any_byte_changed_in_any_file_is_found() -> None:
-    whole = files(archive.write(WHOLE))
+    whole = files(archive.write_archive(WHOLE))
     for name in whole:
         if name == archive.MANIFEST:
             continue
         with pytest.raises(Refused, match=f"{name}: was changed"):
-            archive.read(packed({**whole, name: whole[name] + b" "}))
+            archive.read_archive(packed({**whole, name: whole[name] + b" "}))
         with pytest.raises(Refused, match=f"{name}: is listed and not in the archive"):
-            archive.read(packed({key: value for key, value in whole.items() if key != name}))
+            archive.read_archive(packed({key: value for key, value in whole.items() if key != name}))
     with pytest.raises(Refused, match=r"more\.txt: is in the archive and not listed"):
-        archive.read(packed({**whole, "more.txt": b""}))
+        archive.read_archive(packed({**whole, "more.txt": b""}))
 
 
 @pytest.mark.parametrize(
@@ -83,16 +83,16 @@ def test_any_byte_changed_in_any_file_is_found() -> None:
     ],
 )
 def test_a_forged_sending_is_found_though_the_manifest_fits(change: dict[str, Any], words: str) -> None:
-    forged = archive.write(replace(WHOLE, sendings=[{**SENDING, **change}]))
+    forged = archive.write_archive(replace(WHOLE, submissions=[{**SENDING, **change}]))
     with pytest.raises(Refused, match=words):
-        archive.read(forged)
+        archive.read_archive(forged)
 
 
 @pytest.mark.parametrize(
     ("data", "words"),
     [
         (b"PK\x03\x04 no zip", "is damaged"),
-        (archive.write(WHOLE)[:-200], "is damaged"),
+        (archive.write_archive(WHOLE)[:-200], "is damaged"),
         (packed({"a.txt": b""}), "manifest.json: is not in the archive"),
         (packed({"manifest.json": b"{}"}), "must be vine-mark-archive/1"),
         (packed({"manifest.json": b"\xff"}), "is not JSON"),
@@ -104,13 +104,13 @@ def test_a_forged_sending_is_found_though_the_manifest_fits(change: dict[str, An
 )
 def test_what_is_no_archive_is_refused(data: bytes, words: str) -> None:
     with pytest.raises(Refused, match=words):
-        archive.read(data)
+        archive.read_archive(data)
 
 
 def test_an_archive_that_would_unpack_to_too_much_is_refused(monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(archive, "MAX_UNPACKED", 500)
     with pytest.raises(Refused, match="is too large"):
-        archive.read(archive.write(WHOLE))
+        archive.read_archive(archive.write_archive(WHOLE))
 
 
 def test_a_course_file_or_another_zip_is_no_archive() -> None:

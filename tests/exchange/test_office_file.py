@@ -9,8 +9,9 @@ import pytest
 from vinemark.core.base.refused import Refused
 from vinemark.core.submit.compare import ComparedRow
 from vinemark.core.submit.file_layout import FileLayout
-from vinemark.core.submit.grade_row import HeldRow, digest
+from vinemark.core.submit.grade_row import GradeRow, digest
 from vinemark.core.submit.proof import ProofLine
+from vinemark.core.submit.receipt import read_receipt
 from vinemark.exchange import office_file
 from vinemark.exchange.proof_csv import comparison_csv, proof_csv
 from vinemark.office import grade_file
@@ -18,10 +19,10 @@ from vinemark.office.schools import LAKESIDE, SAMPLES
 
 KEY = "a-key-of-one-sending"
 ROWS = [
-    HeldRow("L1", "X", None, True),
-    HeldRow("L2", "B-"),
-    HeldRow("L3", "INC", None, False, "F", "2027-03-31", "the report, with figures"),
-    HeldRow("L4", "NC", "2026-11-02"),
+    GradeRow("L1", "X", None, True),
+    GradeRow("L2", "B-"),
+    GradeRow("L3", "INC", None, False, "F", "2027-03-31", "the report, with figures"),
+    GradeRow("L4", "NC", "2026-11-02"),
 ]
 
 
@@ -31,7 +32,7 @@ def layout_of(school: dict[str, Any]) -> FileLayout:
 
 
 def test_the_file_follows_the_layout_it_is_given() -> None:
-    text = office_file.write(layout_of(LAKESIDE), KEY, "R1", {"L1": "Ode, Marit"}, ROWS)
+    text = office_file.grade_file(layout_of(LAKESIDE), KEY, "R1", {"L1": "Ode, Marit"}, ROWS)
     assert text.endswith("\r\n")
     rows = list(csv.reader(io.StringIO(text)))
     assert rows[0] == ["STUDENT", "GRADE", "LDA", "HRS", "DEFAULT", "COMPLETE BY", "REMARK", "CLASS", "REFERENCE"]
@@ -43,7 +44,7 @@ def test_the_file_follows_the_layout_it_is_given() -> None:
 @pytest.mark.parametrize("school", SAMPLES)
 def test_what_one_side_writes_the_other_reads_to_the_same_digest(school: str) -> None:
     layout = SAMPLES[school]["arrangements"]["file"]
-    text = office_file.write(layout_of(SAMPLES[school]), KEY, "R1", {"L1": "=Ode"}, ROWS)
+    text = office_file.grade_file(layout_of(SAMPLES[school]), KEY, "R1", {"L1": "=Ode"}, ROWS)
     body = grade_file.read(text.encode(), layout, "R1")
     assert (body["key"], body["digest"]) == (KEY, digest(ROWS))
 
@@ -67,8 +68,8 @@ def answer(*swap: str) -> bytes:
 
 
 def test_the_answer_file_is_the_receipt() -> None:
-    assert office_file.read_answer(answer(), KEY, digest(ROWS), ROWS) == receipt()
-    assert office_file.read_answer(b"\xef\xbb\xbf" + answer(), KEY, digest(ROWS), ROWS) == receipt()
+    assert office_file.read_answer(answer(), KEY, digest(ROWS), ROWS) == read_receipt(receipt())
+    assert office_file.read_answer(b"\xef\xbb\xbf" + answer(), KEY, digest(ROWS), ROWS) == read_receipt(receipt())
 
 
 @pytest.mark.parametrize(

@@ -22,7 +22,7 @@ from vinemark.core.base.number import ends
 from vinemark.core.course.course import Course
 from vinemark.core.grade.class_columns import grades_of
 from vinemark.core.grade.letters import letter_value
-from vinemark.exchange.course_file import read
+from vinemark.exchange.course_file import course_of_text
 from vinemark.exchange.workbook import FIXED, live_workbook
 
 CLOSE = Fraction(1, 10**9)
@@ -93,7 +93,7 @@ SAMPLES = sorted(path.name for path in CASES.glob("sample-*.course.json"))
 
 @pytest.mark.parametrize("name", SAMPLES)
 def test_the_sample_courses(name: str) -> None:
-    assert disagreements(read((CASES / name).read_text(encoding="utf-8"))) == []
+    assert disagreements(course_of_text((CASES / name).read_text(encoding="utf-8"))) == []
 
 
 @settings(max_examples=60, deadline=None, suppress_health_check=list(HealthCheck))

@@ -21,16 +21,18 @@ from vinemark.core.after.drift import official
 from vinemark.core.after.grade_change import GradeChange
 from vinemark.core.course.course import SectionName, Settled, Student
 from vinemark.core.submit.compare import compared_rows
-from vinemark.core.submit.grade_row import HeldRow
-from vinemark.delivery import Courier
+from vinemark.core.submit.grade_row import GradeRow
+from vinemark.core.submit.receipt import read_receipt
+from vinemark.core.submit.submission import accepted_rows
 from vinemark.office import ledger, ledger_grades
 from vinemark.office.client import OfficeClient
 from vinemark.office.schools import LARKMOOR
-from vinemark.store import grade_changes, people, sections
-from vinemark.store import submissions as sendings
+from vinemark.section.delivery.courier import Courier
+from vinemark.section.delivery.gateway import Gateway
+from vinemark.store import grade_changes, people, sections, submissions
 from vinemark.store.database import Connection, connect, migrate
 from vinemark.store.history import Act
-from vinemark.store.submissions import Signed
+from vinemark.store.submissions import SignedCopy
 
 NOW = datetime(2026, 12, 19, 9, 30)
 REF = "R1"
@@ -58,7 +60,7 @@ class Both:
 
     def courier(self) -> Courier:
         """Goes to the office over the line that is cut."""
-        return Courier(self.here, self.client, self.act, REF)
+        return Courier(self.here, Gateway(self.client), self.act, REF)
 
 
 @pytest.fixture
@@ -87,10 +89,10 @@ def _office(there: Connection) -> None:
 
 
 def _section(here: Connection) -> Act:
-    owner = people.add(here, Act(None, NOW), EMAIL, "Maren", "hash")
+    owner = people.add_person(here, Act(None, NOW), EMAIL, "Maren", "hash")
     students = [Student(student, "Ode", "M") for student in STUDENTS]
     name = SectionName("BRYO 110", "Mosses", "01")
-    section = sections.make(here, Act(owner, NOW), TERM, name, students, plan(category("10")))
+    section = sections.create_section(here, Act(owner, NOW), TERM, name, students, plan(category("10")))
     return Act(owner, NOW, section)
 
 
@@ -106,21 +108,21 @@ def _crash_sometimes(both: Both, monkeypatch: pytest.MonkeyPatch) -> None:
 
         return wrapped
 
-    monkeypatch.setattr(OfficeClient, "send", dying(OfficeClient.send, 0.1))
+    monkeypatch.setattr(OfficeClient, "submit", dying(OfficeClient.submit, 0.1))
     monkeypatch.setattr(OfficeClient, "ask_change", dying(OfficeClient.ask_change, 0.1))
-    monkeypatch.setattr(sendings, "keep_receipt", dying(sendings.keep_receipt, 0.2))
-    monkeypatch.setattr(grade_changes, "keep_answer", dying(grade_changes.keep_answer, 0.2))
+    monkeypatch.setattr(submissions, "write_receipt", dying(submissions.write_receipt, 0.2))
+    monkeypatch.setattr(grade_changes, "write_answer", dying(grade_changes.write_answer, 0.2))
     monkeypatch.setattr(ledger_grades, "_hold", dying(ledger_grades._hold, 0.02))
 
 
-def deliver(both: Both, sending_id: int) -> int:
+def deliver(both: Both, submission_id: int) -> int:
     """Try until there is a receipt, sometimes from two threads at once; how many tries it took."""
     for tries in range(1, TRIES + 1):
         if both.draw.random() < 0.15:
-            _twice_at_once(both, sending_id)
+            _twice_at_once(both, submission_id)
         else:
-            _once(both.courier(), sending_id)
-        found = sendings.sending(both.here, both.act.section_id or 0, sending_id)
+            _once(both.courier(), submission_id)
+        found = submissions.submission_of(both.here, both.act.section_id or 0, submission_id)
         assert found is not None
         assert found.state != "refused", found.trouble
         if found.receipt is not None:
@@ -128,19 +130,19 @@ def deliver(both: Both, sending_id: int) -> int:
     raise AssertionError("it never arrived")
 
 
-def _once(going: Courier, sending_id: int) -> None:
-    found = sendings.sending(going.connection, going.section_id, sending_id)
+def _once(going: Courier, submission_id: int) -> None:
+    found = submissions.submission_of(going.connection, going.section_id, submission_id)
     assert found is not None
     with suppress(CrashError):
         going.deliver(found)
 
 
-def _twice_at_once(both: Both, sending_id: int) -> None:
+def _twice_at_once(both: Both, submission_id: int) -> None:
     """Two tabs or a double click: two requests, each with a connection of its own."""
 
     def tab() -> None:
         connection = connect(both.database)
-        _once(Courier(connection, both.client, both.act, REF), sending_id)
+        _once(Courier(connection, Gateway(both.client), both.act, REF), submission_id)
         connection.close()
 
     tabs = [threading.Thread(target=tab) for _ in range(2)]
@@ -150,10 +152,10 @@ def _twice_at_once(both: Both, sending_id: int) -> None:
         thread.join()
 
 
-def rows_of(draw: random.Random) -> list[HeldRow]:
+def rows_of(draw: random.Random) -> list[GradeRow]:
     """A sending of some students; now and then one whose row the office refuses."""
     chosen = draw.sample(STUDENTS, draw.randint(1, len(STUDENTS)))
-    return [HeldRow(student, draw.choice(["A", "B", "C", "D", "F"])) for student in chosen]
+    return [GradeRow(student, draw.choice(["A", "B", "C", "D", "F"])) for student in chosen]
 
 
 def test_whatever_is_cut_there_is_one_receipt_and_both_sides_are_equal(both: Both) -> None:
@@ -161,14 +163,16 @@ def test_whatever_is_cut_there_is_one_receipt_and_both_sides_are_equal(both: Bot
     seen = 0
     for number in range(130):
         key, rows = f"seeded-key-of-sending-{number:04d}", rows_of(both.draw)
-        seen = sendings.sign(both.here, both.act, key, Signed("final", rows, "course", "findings"), seen)
+        seen = submissions.write_signature(
+            both.here, both.act, key, SignedCopy("final", rows, "course", "findings"), seen
+        )
         tries += deliver(both, seen)
-        kept = sendings.sending(both.here, section, seen)
+        kept = submissions.submission_of(both.here, section, seen)
         there = both.there.execute("SELECT receipt FROM sending WHERE key = ?", (key,)).fetchall()
         assert kept is not None
-        assert [json.loads(row["receipt"]) for row in there] == [kept.receipt]
-        held = {row["id"]: HeldRow(**{**row, "owed": None}) for row in ledger_grades.held(both.there, REF, "final")}
-        lines = compared_rows(sendings.accepted(sendings.sendings(both.here, section)), held)
+        assert [read_receipt(json.loads(row["receipt"])) for row in there] == [kept.receipt]
+        held = {row["id"]: GradeRow(**{**row, "owed": None}) for row in ledger_grades.held(both.there, REF, "final")}
+        lines = compared_rows(accepted_rows(submissions.submissions_of(both.here, section)), held)
         assert all(line.agrees for line in lines)
     assert both.there.execute("SELECT count(*) FROM sending").fetchone()[0] == 130
     assert tries + both.crashes > 400
@@ -177,8 +181,10 @@ def test_whatever_is_cut_there_is_one_receipt_and_both_sides_are_equal(both: Bot
 
 def test_whatever_is_cut_a_change_of_grade_is_asked_and_granted_once(both: Both) -> None:
     section = both.act.section_id or 0
-    rows = [HeldRow(student, "B") for student in STUDENTS]
-    first = sendings.sign(both.here, both.act, "the-only-sending-of-it", Signed("final", rows, "c", "f"), 0)
+    rows = [GradeRow(student, "B") for student in STUDENTS]
+    first = submissions.write_signature(
+        both.here, both.act, "the-only-sending-of-it", SignedCopy("final", rows, "c", "f"), 0
+    )
     deliver(both, first)
     ledger_grades.post(both.there, REF, "final", NOW)
     held = dict.fromkeys(STUDENTS, "B")
@@ -186,16 +192,16 @@ def test_whatever_is_cut_a_change_of_grade_is_asked_and_granted_once(both: Both)
         student = both.draw.choice(STUDENTS)
         code = both.draw.choice([c for c in "ABCD" if c != held[student]])
         change = GradeChange(
-            0, f"seeded-change-{number:08d}", student, HeldRow(student, held[student]), HeldRow(student, code),
+            0, f"seeded-change-{number:08d}", student, GradeRow(student, held[student]), GradeRow(student, code),
             Settled(code), "found a piece", None, None, "Maren", NOW, "waiting",
         )  # fmt: skip
-        made = grade_changes.ask(both.here, both.act, change, EMAIL, None, "asked")
+        made = grade_changes.write_request(both.here, both.act, change, EMAIL, None, "asked")
         granted = both.draw.random() < 0.7
         answer(both, made, granted)
         held[student] = code if granted else held[student]
         there = {row["id"]: row["code"] for row in ledger_grades.held(both.there, REF, "final")}
         kept = grade_changes.changes_of(both.here, section)
-        here = official(sendings.accepted(sendings.sendings(both.here, section)), kept, (), {})
+        here = official(accepted_rows(submissions.submissions_of(both.here, section)), kept, (), {})
         assert there == held == {s: row.code for s, row in here.items()}
     assert both.there.execute("SELECT count(*) FROM grade_change").fetchone()[0] == 40
 
@@ -213,7 +219,7 @@ def answer(both: Both, change_id: int, granted: bool) -> None:
             if found.state == "waiting":
                 both.courier().ask(found)
             else:
-                both.courier().read_back("final")
+                both.courier().check_copy("final")
         row = both.there.execute("SELECT number FROM grade_change WHERE state = 'pending'").fetchone()
         with suppress(CrashError):
             if row is not None and found.state == "sent":

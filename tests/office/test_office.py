@@ -13,7 +13,8 @@ from flask import Flask
 
 from vinemark.clock import Clock
 from vinemark.core.after.grade_change import request_values
-from vinemark.core.submit.grade_row import HeldRow, digest
+from vinemark.core.submit.grade_row import GradeRow, digest
+from vinemark.core.submit.receipt import Receipt, read_receipt
 from vinemark.exchange import office_file
 from vinemark.office import ledger, ledger_grades
 from vinemark.office.app import OfficeSettings, create_office
@@ -57,12 +58,12 @@ def client(office: Flask, token: str = "token") -> OfficeClient:
     return OfficeClient("http://office", token, httpx.WSGITransport(app=office))
 
 
-def send(office: Flask, *rows: HeldRow, key: str = KEY, by: str = "t@x") -> Any:
-    return client(office).send("R1", "final", key, by, digest(rows), rows)
+def send(office: Flask, *rows: GradeRow, key: str = KEY, by: str = "t@x") -> Receipt:
+    return client(office).submit("R1", "final", key, by, digest(rows), rows)
 
 
-def reasons(receipt: Any) -> dict[str, str | None]:
-    return {row["id"]: row["reason"] for row in receipt["rows"]}
+def reasons(receipt: Receipt) -> dict[str, str | None]:
+    return {row.id: row.reason for row in receipt.rows}
 
 
 def test_sections_rosters_and_rules_are_pulled(office: Flask) -> None:
@@ -79,70 +80,70 @@ def test_sections_rosters_and_rules_are_pulled(office: Flask) -> None:
 
 def test_each_row_is_accepted_or_refused_with_its_reason(office: Flask) -> None:
     rows = [
-        HeldRow("L1", "A"),
-        HeldRow("L2", "A"),
-        HeldRow("L3", "A"),
-        HeldRow("L9", "A"),
+        GradeRow("L1", "A"),
+        GradeRow("L2", "A"),
+        GradeRow("L3", "A"),
+        GradeRow("L9", "A"),
     ]
     receipt = send(office, *rows)
-    assert (receipt["accepted"], receipt["refused"]) == (1, 3)
+    assert (receipt.accepted, receipt.refused) == (1, 3)
     assert reasons(receipt) == {
         "L1": None,
         "L2": "A is not for the pass basis",
         "L3": "has withdrawn; the office sets the code",
         "L9": "not on the roster of this section",
     }
-    assert client(office).held("R1", "final").rows == [HeldRow("L1", "A")]
+    assert client(office).held("R1", "final").rows == [GradeRow("L1", "A")]
 
 
 @pytest.mark.parametrize(
     ("row", "reason"),
     [
-        (HeldRow("L1", "F"), "F needs the last date of attendance"),
-        (HeldRow("L1", "F", "2026-08-30"), "the last date of attendance must lie between"),
-        (HeldRow("L1", "F", "2026-11-02", never_attended=True), "who never attended is reported with the first day"),
-        (HeldRow("L1", "F", "2026-11-02"), None),
-        (HeldRow("L1", "F", "2026-08-31"), None),
-        (HeldRow("L1", "W"), "W is set by the office alone"),
-        (HeldRow("L1", "E"), "E is not a code of this school"),
-        (HeldRow("L1", "I", finish_by="2027-05-01"), "I needs a fallback grade"),
-        (HeldRow("L1", "I", fallback_grade="C"), "I needs a finish-by date"),
-        (HeldRow("L1", "I", fallback_grade="C", finish_by="2027-12-19"), "I needs a finish-by date"),
-        (HeldRow("L1", "I", fallback_grade="C", finish_by="2027-12-18"), None),
+        (GradeRow("L1", "F"), "F needs the last date of attendance"),
+        (GradeRow("L1", "F", "2026-08-30"), "the last date of attendance must lie between"),
+        (GradeRow("L1", "F", "2026-11-02", never_attended=True), "who never attended is reported with the first day"),
+        (GradeRow("L1", "F", "2026-11-02"), None),
+        (GradeRow("L1", "F", "2026-08-31"), None),
+        (GradeRow("L1", "W"), "W is set by the office alone"),
+        (GradeRow("L1", "E"), "E is not a code of this school"),
+        (GradeRow("L1", "I", finish_by="2027-05-01"), "I needs a fallback grade"),
+        (GradeRow("L1", "I", fallback_grade="C"), "I needs a finish-by date"),
+        (GradeRow("L1", "I", fallback_grade="C", finish_by="2027-12-19"), "I needs a finish-by date"),
+        (GradeRow("L1", "I", fallback_grade="C", finish_by="2027-12-18"), None),
     ],
 )
-def test_the_offices_rules(office: Flask, row: HeldRow, reason: str | None) -> None:
+def test_the_offices_rules(office: Flask, row: GradeRow, reason: str | None) -> None:
     """Common practice, no source: what the registrar of this made-up school asks for."""
     found = reasons(send(office, row))["L1"]
     assert found is None if reason is None else (found or "").startswith(reason)
 
 
 def test_the_same_sending_twice_gives_the_same_receipt(office: Flask) -> None:
-    first = send(office, HeldRow("L1", "A"))
-    assert send(office, HeldRow("L1", "A")) == first
+    first = send(office, GradeRow("L1", "A"))
+    assert send(office, GradeRow("L1", "A")) == first
     with pytest.raises(OfficeRefusedError, match="another sending"):
-        send(office, HeldRow("L1", "B"))
-    assert client(office).held("R1", "final").rows == [HeldRow("L1", "A")]
+        send(office, GradeRow("L1", "B"))
+    assert client(office).held("R1", "final").rows == [GradeRow("L1", "A")]
 
 
 def test_a_later_sending_brings_refused_and_corrected_rows_until_posted(office: Flask, ledger_of: Connection) -> None:
-    send(office, HeldRow("L1", "A"))
-    second = send(office, HeldRow("L1", "B"), HeldRow("L2", "P"), key=KEY + "2")
-    assert second["number"] == "R-2026-00002"
+    send(office, GradeRow("L1", "A"))
+    second = send(office, GradeRow("L1", "B"), GradeRow("L2", "P"), key=KEY + "2")
+    assert second.number == "R-2026-00002"
     ledger_grades.post(ledger_of, "R1", "final", datetime(2026, 12, 19, 12))
     with pytest.raises(OfficeRefusedError, match="posted"):
-        send(office, HeldRow("L1", "C"), key=KEY + "3")
+        send(office, GradeRow("L1", "C"), key=KEY + "3")
     held = client(office).held("R1", "final")
-    assert (held.rows, held.posted_at) == ([HeldRow("L1", "B"), HeldRow("L2", "P")], "2026-12-19T12:00:00")
+    assert (held.rows, held.posted_at) == ([GradeRow("L1", "B"), GradeRow("L2", "P")], "2026-12-19T12:00:00")
 
 
 def test_what_is_refused_as_a_whole(office: Flask) -> None:
     with pytest.raises(OfficeRefusedError, match="instructor of record"):
-        send(office, HeldRow("L1", "A"), by="other@x")
+        send(office, GradeRow("L1", "A"), by="other@x")
     with pytest.raises(OfficeRefusedError, match="does not know this program"):
         client(office, "wrong").sections("t@x")
     with pytest.raises(OfficeRefusedError, match="digest"):
-        client(office).send("R1", "final", KEY, "t@x", "0" * 64, [HeldRow("L1", "A")])
+        client(office).submit("R1", "final", KEY, "t@x", "0" * 64, [GradeRow("L1", "A")])
     with pytest.raises(OfficeRefusedError, match="no summer run"):
         client(office).held("R1", "summer")
     with pytest.raises(OfficeRefusedError, match="no such section"):
@@ -155,10 +156,10 @@ def at(tmp_path: Path, day: date, hour: time) -> Flask:
 
 def test_outside_its_window_the_office_takes_nothing(tmp_path: Path, office: Flask) -> None:
     with pytest.raises(OfficeBusyError, match="final run opens 2026-12-14, 08:00") as early:
-        send(at(tmp_path, date(2026, 12, 13), time(9)), HeldRow("L1", "A"))
+        send(at(tmp_path, date(2026, 12, 13), time(9)), GradeRow("L1", "A"))
     assert early.value.until == datetime(2026, 12, 14, 8)
     with pytest.raises(OfficeRefusedError, match="closed 2026-12-21, 17:00"):
-        send(at(tmp_path, date(2026, 12, 22), time(9)), HeldRow("L1", "A"))
+        send(at(tmp_path, date(2026, 12, 22), time(9)), GradeRow("L1", "A"))
 
 
 @pytest.mark.parametrize(
@@ -174,24 +175,24 @@ def test_during_a_transfer_the_office_says_when_it_takes_again(
     tmp_path: Path, office: Flask, hour: time, until: datetime
 ) -> None:
     with pytest.raises(OfficeBusyError, match="transfer runs until") as busy:
-        send(at(tmp_path, date(2026, 12, 19), hour), HeldRow("L1", "A"))
+        send(at(tmp_path, date(2026, 12, 19), hour), GradeRow("L1", "A"))
     assert busy.value.until == until
     assert client(office).held("R1", "final").rows == []
 
 
 @pytest.mark.parametrize("hour", [time(11, 59, 59), time(12, 20), time(0, 15), time(23, 29)])
 def test_right_before_and_after_a_transfer_it_takes(tmp_path: Path, office: Flask, hour: time) -> None:
-    assert send(at(tmp_path, date(2026, 12, 19), hour), HeldRow("L1", "A"))["accepted"] == 1
+    assert send(at(tmp_path, date(2026, 12, 19), hour), GradeRow("L1", "A")).accepted == 1
 
 
 def test_a_sending_that_was_kept_is_answered_also_during_a_transfer(tmp_path: Path, office: Flask) -> None:
-    first = send(office, HeldRow("L1", "A"))
-    assert send(at(tmp_path, date(2026, 12, 19), time(12, 5)), HeldRow("L1", "A")) == first
+    first = send(office, GradeRow("L1", "A"))
+    assert send(at(tmp_path, date(2026, 12, 19), time(12, 5)), GradeRow("L1", "A")) == first
 
 
 def test_midterm_codes_need_no_dates_and_touch_nothing_of_the_final_run(tmp_path: Path, office: Flask) -> None:
-    october, row = at(tmp_path, date(2026, 10, 16), time(9)), HeldRow("L1", "F")
-    assert client(october).send("R1", "midterm", KEY, "t@x", digest([row]), [row])["accepted"] == 1
+    october, row = at(tmp_path, date(2026, 10, 16), time(9)), GradeRow("L1", "F")
+    assert client(october).submit("R1", "midterm", KEY, "t@x", digest([row]), [row]).accepted == 1
     assert client(october).held("R1", "midterm").rows == [row]
     assert client(october).held("R1", "final").rows == []
 
@@ -199,82 +200,84 @@ def test_midterm_codes_need_no_dates_and_touch_nothing_of_the_final_run(tmp_path
 @pytest.mark.parametrize(
     ("row", "reason"),
     [
-        (HeldRow("L1", "F"), None),
-        (HeldRow("L1", "X"), "X needs the last date of attendance"),
-        (HeldRow("L1", "X", never_attended=True), None),
-        (HeldRow("L1", "X", "2026-11-02"), None),
-        (HeldRow("L1", "X", "2026-11-02", never_attended=True), "never attended is said beside"),
-        (HeldRow("L1", "INC", fallback_grade="C", finish_by="2027-03-31"), "INC falls back to F here"),
-        (HeldRow("L1", "INC", fallback_grade="F", finish_by="2027-02-01"), "INC is to be finished by 2027-03-31"),
-        (HeldRow("L2", "INC", fallback_grade="F", finish_by="2027-03-31"), None),
-        (HeldRow("L2", "P"), "P is not a code of this school"),
+        (GradeRow("L1", "F"), None),
+        (GradeRow("L1", "X"), "X needs the last date of attendance"),
+        (GradeRow("L1", "X", never_attended=True), None),
+        (GradeRow("L1", "X", "2026-11-02"), None),
+        (GradeRow("L1", "X", "2026-11-02", never_attended=True), "never attended is said beside"),
+        (GradeRow("L1", "INC", fallback_grade="C", finish_by="2027-03-31"), "INC falls back to F here"),
+        (GradeRow("L1", "INC", fallback_grade="F", finish_by="2027-02-01"), "INC is to be finished by 2027-03-31"),
+        (GradeRow("L2", "INC", fallback_grade="F", finish_by="2027-03-31"), None),
+        (GradeRow("L2", "P"), "P is not a code of this school"),
     ],
 )
-def test_the_other_schools_rules(office: Flask, ledger_of: Connection, row: HeldRow, reason: str | None) -> None:
+def test_the_other_schools_rules(office: Flask, ledger_of: Connection, row: GradeRow, reason: str | None) -> None:
     """Common practice, no source: the same office with the rules of the second sample school."""
     ledger.set_school(ledger_of, LAKESIDE)
     found = reasons(send(office, row))[row.id]
     assert found is None if reason is None else (found or "").startswith(reason)
 
 
-def posted(office: Flask, ledger_of: Connection, *rows: HeldRow) -> None:
+def posted(office: Flask, ledger_of: Connection, *rows: GradeRow) -> None:
     send(office, *rows)
     ledger_grades.post(ledger_of, "R1", "final", datetime(2026, 12, 19, 12))
 
 
-def ask(office: Flask, old: HeldRow | None, new: HeldRow, key: str = KEY + "9", reason: str = "marked wrongly") -> Any:
+def ask(
+    office: Flask, old: GradeRow | None, new: GradeRow, key: str = KEY + "9", reason: str = "marked wrongly"
+) -> Any:
     values = request_values(new.id, old, new, reason, {"note": "both sheets"})
     return client(office).ask_change("R1", key, "t@x", values)
 
 
 def test_a_change_of_grade_is_taken_once_and_answered(office: Flask, ledger_of: Connection) -> None:
-    posted(office, ledger_of, HeldRow("L1", "B"))
-    first = ask(office, HeldRow("L1", "B"), HeldRow("L1", "A"))
+    posted(office, ledger_of, GradeRow("L1", "B"))
+    first = ask(office, GradeRow("L1", "B"), GradeRow("L1", "A"))
     assert (first.number, first.state) == ("C-2026-00001", "pending")
-    assert ask(office, HeldRow("L1", "B"), HeldRow("L1", "A")) == first
+    assert ask(office, GradeRow("L1", "B"), GradeRow("L1", "A")) == first
     ledger_grades.answer_change(ledger_of, "R1", 1, True, "on file", datetime(2026, 12, 20, 9))
     ledger_grades.answer_change(ledger_of, "R1", 1, False, "too late", datetime(2026, 12, 20, 10))
     held = client(office).held("R1", "final")
-    assert held.rows == [HeldRow("L1", "A")]
+    assert held.rows == [GradeRow("L1", "A")]
     assert [(c.state, c.word) for c in held.changes] == [("granted", "on file")]
 
 
 def test_a_refused_change_leaves_the_grade(office: Flask, ledger_of: Connection) -> None:
-    posted(office, ledger_of, HeldRow("L1", "B"))
-    ask(office, HeldRow("L1", "B"), HeldRow("L1", "A"))
+    posted(office, ledger_of, GradeRow("L1", "B"))
+    ask(office, GradeRow("L1", "B"), GradeRow("L1", "A"))
     ledger_grades.answer_change(ledger_of, "R1", 1, False, "after the deadline", datetime(2026, 12, 20, 9))
     held = client(office).held("R1", "final")
-    assert (held.rows, held.changes[0].state) == ([HeldRow("L1", "B")], "refused")
+    assert (held.rows, held.changes[0].state) == ([GradeRow("L1", "B")], "refused")
 
 
 def test_which_changes_are_not_taken(office: Flask, ledger_of: Connection) -> None:
-    old = HeldRow("L1", "B")
+    old = GradeRow("L1", "B")
     with pytest.raises(OfficeRefusedError, match="not posted yet"):
-        ask(office, old, HeldRow("L1", "A"))
+        ask(office, old, GradeRow("L1", "A"))
     posted(office, ledger_of, old)
     with pytest.raises(OfficeRefusedError, match="holds B and not what is to be changed"):
-        ask(office, HeldRow("L1", "C"), HeldRow("L1", "A"))
+        ask(office, GradeRow("L1", "C"), GradeRow("L1", "A"))
     with pytest.raises(OfficeRefusedError, match="needs a reason"):
-        ask(office, old, HeldRow("L1", "A"), reason=" ")
+        ask(office, old, GradeRow("L1", "A"), reason=" ")
     with pytest.raises(OfficeRefusedError, match="F needs the last date"):
-        ask(office, old, HeldRow("L1", "F"))
-    ask(office, old, HeldRow("L1", "A"))
+        ask(office, old, GradeRow("L1", "F"))
+    ask(office, old, GradeRow("L1", "A"))
     with pytest.raises(OfficeRefusedError, match="waits for an answer"):
-        ask(office, old, HeldRow("L1", "C"), key=KEY + "8")
+        ask(office, old, GradeRow("L1", "C"), key=KEY + "8")
     with pytest.raises(OfficeRefusedError, match="another change of grade"):
-        ask(office, old, HeldRow("L1", "C"))
+        ask(office, old, GradeRow("L1", "C"))
 
 
 def test_an_incomplete_falls_back_on_the_day_after_its_date_once_posted(
     tmp_path: Path, office: Flask, ledger_of: Connection
 ) -> None:
-    left = HeldRow("L1", "I", fallback_grade="C", finish_by="2027-05-01", owed="the report")
+    left = GradeRow("L1", "I", fallback_grade="C", finish_by="2027-05-01", owed="the report")
     send(office, left)
     assert client(at(tmp_path, date(2027, 5, 2), time(9))).held("R1", "final").rows == [left]
     ledger_grades.post(ledger_of, "R1", "final", datetime(2026, 12, 19, 12))
     assert client(at(tmp_path, date(2027, 5, 1), time(9))).held("R1", "final").rows == [left]
     after = client(at(tmp_path, date(2027, 5, 2), time(9))).held("R1", "final")
-    assert after.rows == [HeldRow("L1", "C")]
+    assert after.rows == [GradeRow("L1", "C")]
     assert after.fell_back == [(left, "2027-05-02")]
 
 
@@ -283,20 +286,20 @@ def test_the_weather(tmp_path: Path, office: Flask, ledger_of: Connection) -> No
     with pytest.raises(OfficeDownError, match="503"):
         client(office).sections("t@x")
     ledger.set_weather(ledger_of, Weather(refuse_at_random=True))
-    rows = [HeldRow(f"N{n}", "A") for n in range(40)]
+    rows = [GradeRow(f"N{n}", "A") for n in range(40)]
     for row in rows:
         ledger.enrol(ledger_of, "R1", {**PERSON, "id": row.id})
     receipt = send(office, *rows)
-    assert 2 <= receipt["refused"] <= 20
+    assert 2 <= receipt.refused <= 20
     assert send(office, *rows) == receipt
 
 
 def test_a_file_of_grades_is_taken_and_answered(office: Flask, ledger_of: Connection) -> None:
     office.config["WTF_CSRF_ENABLED"] = False
-    rows = [HeldRow("L1", "F", "2026-11-02"), HeldRow("L2", "A")]
+    rows = [GradeRow("L1", "F", "2026-11-02"), GradeRow("L2", "A")]
     layout = client(office).roster("R1").layout
     assert layout is not None
-    text = office_file.write(layout, KEY, "R1", {"L1": "Ode, Marit"}, rows)
+    text = office_file.grade_file(layout, KEY, "R1", {"L1": "Ode, Marit"}, rows)
     browser = office.test_client()
     for _ in range(2):
         browser.post("/sections/R1/runs/final/file", data={"file": (io.BytesIO(text.encode()), "grades.csv")})
@@ -304,7 +307,7 @@ def test_a_file_of_grades_is_taken_and_answered(office: Flask, ledger_of: Connec
     answer = browser.get("/sections/R1/sendings/1/answer.csv").data
     receipt = office_file.read_answer(answer, KEY, digest(rows), rows)
     assert reasons(receipt) == {"L1": None, "L2": "A is not for the pass basis"}
-    assert receipt == json.loads(ledger_grades.received(ledger_of, "R1")[0]["receipt"])
+    assert receipt == read_receipt(json.loads(ledger_grades.received(ledger_of, "R1")[0]["receipt"]))
 
 
 @pytest.mark.parametrize(
@@ -323,8 +326,8 @@ def test_a_file_that_is_not_in_the_layout_is_not_taken(
     office.config["WTF_CSRF_ENABLED"] = False
     layout = client(office).roster("R1").layout
     assert layout is not None
-    rows = [HeldRow("L1", "F", "2026-11-02"), HeldRow("L2", "P")]
-    text = spoil(office_file.write(layout, KEY, "R1", {}, rows))
+    rows = [GradeRow("L1", "F", "2026-11-02"), GradeRow("L2", "P")]
+    text = spoil(office_file.grade_file(layout, KEY, "R1", {}, rows))
     upload = {"file": (io.BytesIO(text.encode()), "grades.csv")}
     page = office.test_client().post("/sections/R1/runs/final/file", data=upload)
     assert (page.status_code, words in page.text) == (422, True)
@@ -358,7 +361,7 @@ def test_when_the_office_is_down_the_client_says_how(answer: Any, words: str) ->
 
 
 def test_its_pages_show_what_is_held_and_post(office: Flask) -> None:
-    send(office, HeldRow("L1", "A"))
+    send(office, GradeRow("L1", "A"))
     office.config["WTF_CSRF_ENABLED"] = False
     browser = office.test_client()
     assert "Larkmoor College" in browser.get("/").text

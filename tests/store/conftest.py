@@ -30,18 +30,18 @@ class Kept:
 
     def course(self) -> Course:
         """The section as the core takes it."""
-        found = sections.find(self.connection, self.owner, self.section)
+        found = sections.section_of(self.connection, self.owner, self.section)
         assert found is not None
-        return sections.load(self.connection, found)
+        return sections.load_course(self.connection, found)
 
 
 @pytest.fixture
 def kept(tmp_path: Path) -> Iterator[Kept]:
     connection = connect(tmp_path / "test.sqlite")
     migrate(connection)
-    owner = people.add(connection, Act(None, AT), "maren@larkmoor.example", "Maren", "hash")
+    owner = people.add_person(connection, Act(None, AT), "maren@larkmoor.example", "Maren", "hash")
     students = [Student("ada", "Ada", "Mai"), Student("bo", "Bo", "Mai")]
     name = SectionName("HYDR 230", "Watershed", "01")
-    section = sections.make(connection, Act(owner, AT), TERM, name, students, plan(category("10", "20")))
+    section = sections.create_section(connection, Act(owner, AT), TERM, name, students, plan(category("10", "20")))
     yield Kept(connection, owner, section)
     connection.close()

@@ -14,8 +14,10 @@ from tests.store.conftest import AT, Kept
 from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import Settled
 from vinemark.core.plan.plan import Plan
-from vinemark.core.submit.grade_row import HeldRow
+from vinemark.core.submit.grade_row import GradeRow, digest
 from vinemark.core.submit.hours import OfficeHours, Transfer, Window
+from vinemark.core.submit.receipt import Receipt, RowAnswer
+from vinemark.core.submit.submission import accepted_rows, refusals
 from vinemark.store import (
     history,
     people,
@@ -23,17 +25,13 @@ from vinemark.store import (
     registrar,
     scores,
     sections,
-)
-from vinemark.store import (
-    settled as settling,
-)
-from vinemark.store import (
-    submissions as sendings,
+    settled,
+    submissions,
 )
 from vinemark.store.database import connect, migrate, transaction
 from vinemark.store.history import Act, AlreadyDoneError, ChangedSinceError
 from vinemark.store.scores import Change
-from vinemark.store.submissions import Signed
+from vinemark.store.submissions import SignedCopy
 from vinemark.store.undo import NothingToUndoError, undo
 
 HOURS = OfficeHours({"final": Window(AT, AT)}, (Transfer(time(23, 30), time(0, 15)),))
@@ -60,7 +58,7 @@ def test_a_transaction_is_all_or_nothing_and_nests(kept: Kept) -> None:
         return [row["name"] for row in people.everybody(kept.connection)]
 
     def add(email: str) -> None:
-        people.add(kept.connection, Act(None, AT), email, email, "hash")
+        people.add_person(kept.connection, Act(None, AT), email, email, "hash")
 
     with pytest.raises(RuntimeError), transaction(kept.connection):
         add("x@y")
@@ -87,13 +85,13 @@ def test_a_retried_request_is_the_same_write(kept: Kept) -> None:
     with pytest.raises(AlreadyDoneError):
         scores.write_cells(kept.connection, kept.act("k1"), [Change("ada", "i0", NINE)], "first again")
     assert kept.course().cell("ada", "i0") == 7
-    assert [e["what"] for e in history.of_section(kept.connection, kept.section)][:2] == ["second", "first"]
+    assert [e["what"] for e in history.entries_of(kept.connection, kept.section)][:2] == ["second", "first"]
 
 
 def test_every_write_leaves_who_when_before_and_after(kept: Kept) -> None:
     scores.write_cells(kept.connection, kept.act(), [Change("ada", "i0", NINE)], "nine")
     scores.write_cells(kept.connection, kept.act(), [Change("ada", "i0", "missing")], "missing")
-    entry = history.of_section(kept.connection, kept.section)[0]
+    entry = history.entries_of(kept.connection, kept.section)[0]
     assert (entry["person_name"], entry["at"], entry["kind"]) == ("Maren", "2026-12-19T10:00:00", "scores")
     assert (entry["before"], entry["after"]) == ('[["ada", "i0", "9"]]', '[["ada", "i0", "missing"]]')
 
@@ -102,7 +100,7 @@ def test_a_refused_write_leaves_nothing(kept: Kept) -> None:
     with pytest.raises(sqlite3.IntegrityError):
         scores.write_cells(kept.connection, kept.act(), [Change("ada", "i0", NINE), Change("nobody", "i0", NINE)], "x")
     assert kept.course().scores == {}
-    assert [e["kind"] for e in history.of_section(kept.connection, kept.section)] == ["section"]
+    assert [e["kind"] for e in history.entries_of(kept.connection, kept.section)] == ["section"]
 
 
 def test_undo_of_an_import_puts_every_cell_back_and_can_be_undone(kept: Kept) -> None:
@@ -113,7 +111,7 @@ def test_undo_of_an_import_puts_every_cell_back_and_can_be_undone(kept: Kept) ->
     assert kept.course().scores == {"ada": {"i0": NINE}}
     with pytest.raises(NothingToUndoError):
         undo(kept.connection, kept.act(), entry)
-    latest = history.of_section(kept.connection, kept.section)[0]
+    latest = history.entries_of(kept.connection, kept.section)[0]
     undo(kept.connection, kept.act(), latest["id"])
     assert kept.course().scores == {"ada": {"i0": SEVEN}, "bo": {"i1": SEVEN}}
 
@@ -127,7 +125,7 @@ def test_undo_never_overwrites_a_later_change(kept: Kept) -> None:
 
 
 def edit(kept: Kept, changed: Plan, what: str = "changed") -> int | None:
-    return plans.change(kept.connection, kept.act(), lambda _: (changed, what))
+    return plans.write_plan_version(kept.connection, kept.act(), lambda _: (changed, what))
 
 
 def test_a_deleted_category_comes_back_with_its_scores(kept: Kept) -> None:
@@ -144,7 +142,7 @@ def test_plan_versions_stay_and_nothing_changed_is_no_version(kept: Kept) -> Non
     first = kept.course().plan
     assert edit(kept, first) is None
     edit(kept, replace(first, basis="points"))
-    assert plans.latest(kept.connection, kept.section) == 2
+    assert plans.latest_version(kept.connection, kept.section) == 2
     assert sections.plan_of(kept.connection, kept.section, 1) == first
 
 
@@ -153,62 +151,62 @@ def test_a_refused_edit_changes_nothing(kept: Kept) -> None:
         raise Refused("weight", "no")
 
     with pytest.raises(Refused):
-        plans.change(kept.connection, kept.act(), refuse)
-    assert plans.latest(kept.connection, kept.section) == 1
+        plans.write_plan_version(kept.connection, kept.act(), refuse)
+    assert plans.latest_version(kept.connection, kept.section) == 1
 
 
 def test_settling_and_its_undo(kept: Kept) -> None:
     one = {"ada": Settled("A", "raised"), "bo": Settled("F", never_attended=True)}
-    entry = settling.settle(kept.connection, kept.act(), one, "two settled")
+    entry = settled.write_grades(kept.connection, kept.act(), one, "two settled")
     assert kept.course().settled == one
     undo(kept.connection, kept.act(), entry)
     assert kept.course().settled == {}
-    aside = settling.set_aside(kept.connection, kept.act(), "bo", "sits in", "aside")
+    aside = settled.write_set_aside(kept.connection, kept.act(), "bo", "sits in", "aside")
     assert kept.course().students[1].set_aside == "sits in"
     undo(kept.connection, kept.act(), aside)
     assert kept.course().students[1].set_aside is None
 
 
 def test_another_persons_section_is_not_there(kept: Kept) -> None:
-    other = people.add(kept.connection, Act(None, AT), "idris@larkmoor.example", "Idris", "hash")
-    assert sections.find(kept.connection, other, kept.section) is None
-    assert sections.of_person(kept.connection, other) == []
+    other = people.add_person(kept.connection, Act(None, AT), "idris@larkmoor.example", "Idris", "hash")
+    assert sections.section_of(kept.connection, other, kept.section) is None
+    assert sections.sections_of(kept.connection, other) == []
     assert history.entry_of(kept.connection, kept.section + 1, 2) is None
 
 
 def test_a_receipt_is_kept_for_good(kept: Kept) -> None:
-    rows = [HeldRow("ada", "A"), HeldRow("bo", "B")]
-    signed = Signed("final", rows, "the course", "the findings")
-    made = sendings.sign(kept.connection, kept.act(), "key-1", signed, 0)
+    rows = [GradeRow("ada", "A"), GradeRow("bo", "B")]
+    signed = SignedCopy("final", rows, "the course", "the findings")
+    made = submissions.write_signature(kept.connection, kept.act(), "key-1", signed, 0)
     with pytest.raises(ChangedSinceError, match="signed in another window"):
-        sendings.sign(kept.connection, kept.act(), "key-2", signed, 0)
-    answer = [{"id": "ada", "accepted": True, "reason": None}, {"id": "bo", "accepted": False, "reason": "no"}]
-    first, second = {"number": "R-1", "rows": answer}, {"number": "R-2", "rows": []}
-    assert sendings.keep_receipt(kept.connection, kept.act(), made, first, "receipt")
-    assert not sendings.keep_receipt(kept.connection, kept.act(), made, second, "again")
-    found = sendings.sendings(kept.connection, kept.section)
-    assert [(s.state, s.receipt and s.receipt["number"]) for s in found] == [("received", "R-1")]
-    assert sendings.accepted(found) == {"ada": HeldRow("ada", "A")}
-    assert sendings.refusals(found) == {"bo": "no"}
+        submissions.write_signature(kept.connection, kept.act(), "key-2", signed, 0)
+    answers = (RowAnswer("ada", "A", True, None), RowAnswer("bo", "B", False, "no"))
+    first, second = Receipt("R-1", "now", 1, 1, digest(rows), answers), Receipt("R-2", "later", 0, 0, digest(rows), ())
+    assert submissions.write_receipt(kept.connection, kept.act(), made, first)
+    assert not submissions.write_receipt(kept.connection, kept.act(), made, second)
+    found = submissions.submissions_of(kept.connection, kept.section)
+    assert [(s.state, s.receipt and s.receipt.number) for s in found] == [("received", "R-1")]
+    assert accepted_rows(found) == {"ada": GradeRow("ada", "A")}
+    assert refusals(found) == {"bo": "no"}
     with pytest.raises(ChangedSinceError, match="went out already"):
-        sendings.withdraw_signature(kept.connection, kept.act(), made)
-    assert len(sendings.sendings(kept.connection, kept.section)) == 1
+        submissions.withdraw_signature(kept.connection, kept.act(), made)
+    assert len(submissions.submissions_of(kept.connection, kept.section)) == 1
 
 
 def test_the_offices_records_replace_the_earlier_ones(kept: Kept) -> None:
     for records in (roster("ada"), roster("ada", "bo")):
         pulled = registrar.Pulled("R1", records, HOURS, None)
-        registrar.keep_records(kept.connection, kept.act(), pulled, "pulled")
+        registrar.save_registrar_answer(kept.connection, kept.act(), pulled, "pulled")
     assert kept.course().records == roster("ada", "bo")
     assert registrar.hours_of(kept.connection, kept.section) == HOURS
 
 
 def test_a_pull_with_nothing_new_moves_the_time_and_writes_no_history(kept: Kept) -> None:
     pulled = registrar.Pulled("R1", roster("ada"), HOURS, None)
-    registrar.keep_records(kept.connection, kept.act(), pulled, "pulled")
+    registrar.save_registrar_answer(kept.connection, kept.act(), pulled, "pulled")
     later = replace(kept.act(), at=AT + timedelta(minutes=5))
-    registrar.keep_records(kept.connection, later, pulled, "pulled")
-    entries = [e["what"] for e in history.of_section(kept.connection, kept.section)]
+    registrar.save_registrar_answer(kept.connection, later, pulled, "pulled")
+    entries = [e["what"] for e in history.entries_of(kept.connection, kept.section)]
     assert entries.count("pulled") == 1
     row = kept.connection.execute("SELECT pulled_at FROM office_records").fetchone()
     assert row["pulled_at"] == (AT + timedelta(minutes=5)).isoformat()

@@ -65,9 +65,9 @@ class Site:
         connection = connect(self.folder / "vinemark.sqlite")
         person = people.by_email(connection, email)
         assert person is not None
-        section = sections.find(connection, person["id"], section_id)
+        section = sections.section_of(connection, person["id"], section_id)
         assert section is not None
-        course = sections.load(connection, section)
+        course = sections.load_course(connection, section)
         connection.close()
         return course
 

@@ -44,34 +44,34 @@ def test_one_act_mends_a_score_and_is_undone(site: Site, hydr: int) -> None:
     found = finding(site, hydr, "slipped-key")
     page = site.browser.get(f"/s/{hydr}/audit", query_string={"finding": found.key}).text
     assert "Make it 8.5" in page
-    done = site.post(f"/s/{hydr}/audit/mend", finding=found.key, key="m1").text
+    done = site.post(f"/s/{hydr}/audit/fix", finding=found.key, key="m1").text
     assert "make it 8.5" in done
     assert site.course(hydr).cell(found.student or "", "q4") == Fraction("8.5")
     assert not {"slipped-key", "over-points"} & set(codes(site, hydr))
     entry = max(int(n) for n in re.findall(r"/history/undo/(\d+)", done))
     site.post(f"/s/{hydr}/history/undo/{entry}", step="scores")
     assert "slipped-key" in codes(site, hydr)
-    assert site.post(f"/s/{hydr}/audit/mend", place="nothing|||", key="m2").status_code == 404
+    assert site.post(f"/s/{hydr}/audit/fix", finding="nothing|||", key="m2").status_code == 404
 
 
 def test_one_act_counts_blanks_as_zero_in_rehearsal_and_adds_from_the_roster(site: Site, hydr: int) -> None:
     waits = finding(site, hydr, "blank-waits")
-    page = site.post(f"/s/{hydr}/audit/mend", finding=waits.key, key="b1").text
+    page = site.post(f"/s/{hydr}/audit/fix", finding=waits.key, key="b1").text
     assert "Count blanks as 0 in every category, in rehearsal" in page
-    site.post(f"/s/{hydr}/plan/in-force", reason="as the syllabus says")
+    site.post(f"/s/{hydr}/plan/apply", reason="as the syllabus says")
     assert "blank-waits" not in codes(site, hydr)
     newcomer = finding(site, hydr, "not-in-section")
-    assert "added from the registrar" in site.post(f"/s/{hydr}/audit/mend", finding=newcomer.key, key="b2").text
+    assert "added from the registrar" in site.post(f"/s/{hydr}/audit/fix", finding=newcomer.key, key="b2").text
     assert site.course(hydr).student(newcomer.student or "")
 
 
 def test_a_finding_stands_with_a_reason_and_comes_back_when_its_facts_change(site: Site, hydr: int) -> None:
     waits = finding(site, hydr, "blank-waits")
-    refused = site.post(f"/s/{hydr}/audit/stand", finding=waits.key, reason="  ")
+    refused = site.post(f"/s/{hydr}/audit/accept", finding=waits.key, reason="  ")
     assert (refused.status_code, "say why it stands" in refused.text) == (422, True)
     stop = finding(site, hydr, "weights-off")
-    assert "a stop cannot be let stand" in site.post(f"/s/{hydr}/audit/stand", finding=stop.key, reason="no").text
-    page = site.post(f"/s/{hydr}/audit/stand", finding=waits.key, reason="make-up on Monday", key="s1").text
+    assert "a stop cannot be let stand" in site.post(f"/s/{hydr}/audit/accept", finding=stop.key, reason="no").text
+    page = site.post(f"/s/{hydr}/audit/accept", finding=waits.key, reason="make-up on Monday", key="s1").text
     assert "1 let stand" in page
     assert "stands: make-up on Monday" in page
     cell = {"student": waits.student, "item": "q1", "typed": "1"}
@@ -79,8 +79,8 @@ def test_a_finding_stands_with_a_reason_and_comes_back_when_its_facts_change(sit
     back = site.browser.get(f"/s/{hydr}/audit", query_string={"finding": waits.key}).text
     assert "came back, its facts changed" in back
     assert "It stood before (make-up on Monday" in back
-    site.post(f"/s/{hydr}/audit/stand", finding=waits.key, reason="still", key="s2")
-    taken_up = site.post(f"/s/{hydr}/audit/take-up", finding=waits.key, key="s3").text
+    site.post(f"/s/{hydr}/audit/accept", finding=waits.key, reason="still", key="s2")
+    taken_up = site.post(f"/s/{hydr}/audit/reopen", finding=waits.key, key="s3").text
     assert "let stand</span>" not in taken_up
     entry = max(int(n) for n in re.findall(r"/history/undo/(\d+)", taken_up))
     site.post(f"/s/{hydr}/history/undo/{entry}", step="history")
@@ -95,7 +95,7 @@ def test_cutoffs_are_tried_then_rehearsed(site: Site, hydr: int) -> None:
     wrong = site.post(f"/s/{hydr}/audit/cutoffs", htmx=True, **{"from-A-": "86"})
     assert (wrong.status_code, "B+ from 87 is not below" in wrong.text) == (422, True)
     assert site.post(f"/s/{hydr}/audit/cutoffs", htmx=True, **{"from-A": "much"}).status_code == 422
-    page = site.post(f"/s/{hydr}/audit/cutoffs/rehearse", key="r", **{"from-A-": "88.6"}).text
+    page = site.post(f"/s/{hydr}/audit/cutoffs/preview", key="r", **{"from-A-": "88.6"}).text
     assert "Cutoffs moved, in rehearsal" in page
     assert site.course(hydr) == before
 
@@ -103,7 +103,7 @@ def test_cutoffs_are_tried_then_rehearsed(site: Site, hydr: int) -> None:
 def test_another_section_of_the_course_stands_beside(site: Site, hydr: int) -> None:
     assert "This section" not in site.browser.get(f"/s/{hydr}/audit").text
     course = site.course(hydr)
-    copy = course_file.write(replace(course, section=replace(course.section, number="02")))
+    copy = course_file.course_text(replace(course, section=replace(course.section, number="02")))
     upload = {"course_file": (io.BytesIO(copy.encode()), "copy.json"), "key": "copy"}
     site.browser.post("/sections/import", data=upload, follow_redirects=True)
     page = site.browser.get(f"/s/{hydr}/audit").text
@@ -166,7 +166,7 @@ def test_a_score_is_tried_and_nothing_changes(site: Site, hydr: int) -> None:
 
 
 def test_the_audit_as_a_document(site: Site, hydr: int) -> None:
-    site.post(f"/s/{hydr}/audit/stand", finding=finding(site, hydr, "twin").key, reason="two people", key="d")
+    site.post(f"/s/{hydr}/audit/accept", finding=finding(site, hydr, "twin").key, reason="two people", key="d")
     page = site.browser.get(f"/s/{hydr}/papers/audit").text
     for words in ("weights-off", "stands: two people (Maren Ostrander", "Checks run", "36: ", "Letters: A from 93"):
         assert words in page

@@ -53,7 +53,7 @@ def test_a_reviewer_reads_all_and_changes_nothing_but_remarks(site: Site) -> Non
         ("scores/cells", {"cells": [{**place, "typed": "1"}]}),
         ("scores/undo", {"entry": 1}),
         (f"scores/late/{place['student']}/do", {}),
-        (f"scores/access/{place['item']}", {}),
+        (f"scores/visibility/{place['item']}", {}),
         ("scores/files", {}),
     ):
         assert site.browser.post(f"/s/{section}/{address}", json=sent).status_code == 403, address
@@ -69,7 +69,7 @@ def test_a_grader_enters_scores_but_opens_nothing_to_students(site: Site) -> Non
     item = next(i.id for _, i in site.course(section, VANTERPOOL[1]).plan.items())
     sent = {"cells": [{**place, "item": item, "typed": "1"}]}
     assert site.browser.post(f"/s/{section}/scores/cells", json=sent).get_json()["entry"]
-    assert site.post(f"/s/{section}/scores/access/{item}", access="open").status_code == 403
+    assert site.post(f"/s/{section}/scores/visibility/{item}", access="open").status_code == 403
 
 
 def give_role(site: Site, section: int, role: str) -> None:

@@ -133,16 +133,16 @@ def test_an_item_is_held_back_until_it_is_opened_or_full(site: Site, hydr: int) 
         return found[1]
 
     assert shown() == "open"
-    site.post(f"/s/{hydr}/scores/access/q8", access="held", key="h0")
+    site.post(f"/s/{hydr}/scores/visibility/q8", access="held", key="h0")
     assert shown() == "held"
-    done = site.post(f"/s/{hydr}/scores/access/q8", access="when_full", key="h1").text
+    done = site.post(f"/s/{hydr}/scores/visibility/q8", access="when_full", key="h1").text
     assert "Map quiz 8: open when every cell is filled" in done
     assert shown() == f"{blank} to go"
     site.post(f"/s/{hydr}/scores/column/q8/do", action="missing", value="", key="h2")
     assert shown() == "open"
-    site.post(f"/s/{hydr}/scores/access/q8", access="held", category="yes", key="h3")
+    site.post(f"/s/{hydr}/scores/visibility/q8", access="held", category="yes", key="h3")
     assert shown() == "held"
-    assert site.post(f"/s/{hydr}/scores/access/q8", access="wide").status_code == 422
+    assert site.post(f"/s/{hydr}/scores/visibility/q8", access="wide").status_code == 422
 
 
 def test_finding_a_student_or_an_item(site: Site, hydr: int) -> None:

@@ -72,7 +72,7 @@ def test_a_wrong_class_list_says_everything_and_keeps_what_was_typed(site: Site)
 def test_a_section_is_pulled_from_the_office(site: Site) -> None:
     ref = "2026FA-HYDR331-01"
     assert ref in site.browser.get("/sections/new").text
-    site.post("/sections/pull", ref=ref)
+    site.post("/sections/registrar", ref=ref)
     assert len(site.course(site.section("HYDR 331-01")).students) == 12
     assert ref not in site.browser.get("/sections/new").text
 
@@ -80,7 +80,7 @@ def test_a_section_is_pulled_from_the_office(site: Site) -> None:
 def test_with_the_office_down_a_section_can_still_be_made(site: Site) -> None:
     site.weather.now = "down"
     assert "did not answer" in site.browser.get("/sections/new").text
-    assert site.post("/sections/pull", ref="x").status_code == 503
+    assert site.post("/sections/registrar", ref="x").status_code == 503
 
 
 @pytest.mark.parametrize("name", sorted(path.name for path in CASES.glob("*.course.json")))
@@ -92,7 +92,7 @@ def test_a_course_file_comes_in_and_goes_out_without_loss(site: Site, name: str)
     assert section is not None
     out = site.browser.get(section[0])
     assert "attachment" in out.headers["Content-Disposition"]
-    assert course_file.read(out.text) == course_file.read_bytes(data)
+    assert course_file.course_of_text(out.text) == course_file.read_bytes(data)
 
 
 def test_a_demo_section_goes_out_and_comes_in_again(site: Site, fibr: int) -> None:
@@ -172,7 +172,7 @@ def test_every_edit_is_kept_and_can_be_undone(site: Site, hydr: int, action: str
 
 
 def put_in_force(site: Site, section: int) -> str:
-    return site.post(f"/s/{section}/plan/in-force", reason="the syllabus says so").text
+    return site.post(f"/s/{section}/plan/apply", reason="the syllabus says so").text
 
 
 def test_a_pasted_scale_that_is_not_understood_is_kept_and_said(site: Site, hydr: int) -> None:
@@ -230,7 +230,7 @@ def test_several_changes_are_rehearsed_together_and_nothing_leaks(site: Site, hy
     assert looks[0] in site.browser.get(f"/s/{hydr}/audit").text
     site.browser.post(undo_address(page), data={"step": "plan"})
     assert 'value="Map quizzes"' in site.browser.get(f"/s/{hydr}/plan").text
-    refused = site.post(f"/s/{hydr}/plan/in-force", reason=" ")
+    refused = site.post(f"/s/{hydr}/plan/apply", reason=" ")
     assert (refused.status_code, "say why" in refused.text) == (422, True)
     put_in_force(site, hydr)
     assert site.course(hydr).plan.categories[1].blanks == "zero"
@@ -239,7 +239,7 @@ def test_several_changes_are_rehearsed_together_and_nothing_leaks(site: Site, hy
 def test_a_dropped_rehearsal_changes_nothing_and_can_be_taken_up_again(site: Site, hydr: int) -> None:
     before = site.course(hydr)
     site.post(f"/s/{hydr}/plan/basis", htmx=True, basis="points")
-    page = site.post(f"/s/{hydr}/plan/drop").text
+    page = site.post(f"/s/{hydr}/plan/discard").text
     assert "In rehearsal" not in page
     assert site.course(hydr) == before
     page = site.post(undo_address(page), step="plan").text
@@ -427,12 +427,12 @@ def test_a_lost_answer_and_a_second_try_give_one_receipt(site: Site, fibr: int) 
 
 def test_a_signature_can_be_taken_back_before_it_goes_out_only(site: Site, fibr: int) -> None:
     address = sign_and_send(site, fibr)
-    back = address.replace("send", "take-back")
+    back = address.replace("send", "withdraw")
     assert "Sign 14 grades" in site.post(back).text
     address = sign_and_send(site, fibr)
     site.weather.now = "lost"
     site.post(address)
-    assert "Sent, not confirmed" in site.post(address.replace("send", "take-back")).text
+    assert "Sent, not confirmed" in site.post(address.replace("send", "withdraw")).text
 
 
 def test_a_refused_row_shows_its_reason_and_goes_out_again(site: Site, fibr: int) -> None:
@@ -443,7 +443,7 @@ def test_a_refused_row_shows_its_reason_and_goes_out_again(site: Site, fibr: int
     page = site.post(sign_and_send(site, fibr)).text
     assert "13 accepted, 1 refused" in page
     assert "The office refused it: D is not for the pass basis." in page
-    site.post(f"/s/{fibr}/submit/pull")
+    site.post(f"/s/{fibr}/submit/update")
     site.post(f"/s/{fibr}/settle/student/{student}", htmx=True, grade="NP", last_attended="2026-11-20", reason="x")
     assert "Sign 1 grades" in site.browser.get(f"/s/{fibr}/submit").text
     assert "1 accepted, 0 refused" in site.post(sign_and_send(site, fibr)).text
@@ -466,12 +466,12 @@ def test_a_changed_grade_is_sent_as_a_correction_until_posted(site: Site, fibr: 
 def test_pulling_again_shows_a_withdrawal_and_keeps_everything_when_down(site: Site, fibr: int) -> None:
     student = site.course(fibr).students[0].id
     site.weather.now = "down"
-    assert "Nothing was changed" in site.post(f"/s/{fibr}/submit/pull").text
+    assert "Nothing was changed" in site.post(f"/s/{fibr}/submit/update").text
     site.weather.now = "fine"
     connection = connect(site.folder / "office.sqlite")
     connection.execute("UPDATE roster SET status = 'withdrawn' WHERE id = ?", (student,))
     connection.close()
-    page = site.post(f"/s/{fibr}/submit/pull").text
+    page = site.post(f"/s/{fibr}/submit/update").text
     assert 'class="state-withdrawn"' in page
     assert "Sign 13 grades" in page
 

@@ -16,11 +16,13 @@ from tests.web.conftest import CLOCK, Site
 from tests.web.test_steps import type_cell
 from vinemark.clock import Clock
 from vinemark.core.course.course import Settled
-from vinemark.delivery import Courier, Postman
 from vinemark.exchange import archive
-from vinemark.exchange.archive import read as read_archive
+from vinemark.exchange.archive import read_archive
 from vinemark.office import ledger, ledger_grades
 from vinemark.office.schools import LAKESIDE
+from vinemark.section.delivery.courier import Courier
+from vinemark.section.delivery.gateway import Gateway
+from vinemark.section.delivery.worker import Worker
 from vinemark.store import submissions as store
 from vinemark.store.database import Connection, connect
 from vinemark.store.history import Act
@@ -55,7 +57,7 @@ def sign(site: Site, section: int, run: str = "final") -> str:
     return found[1]
 
 
-def sendings(site: Site, ref: str) -> int:
+def submissions(site: Site, ref: str) -> int:
     with office(site) as connection:
         return len(ledger_grades.received(connection, ref))
 
@@ -81,8 +83,8 @@ def test_a_midterm_f_is_settled_signed_and_sent_without_a_date(site: Site, fibr:
     with office(site) as connection:
         connection.execute("DELETE FROM posting WHERE section LIKE '%FIBR%' AND run = 'midterm'")
         ledger.set_window(connection, "2026FA", "midterm", "2026-12-01T08:00:00", "2026-12-20T17:00:00")
-    site.post(f"/s/{fibr}/submit/pull")
-    site.browser.post(f"/s/{fibr}/submit/read-back?run=midterm")
+    site.post(f"/s/{fibr}/submit/update")
+    site.browser.post(f"/s/{fibr}/submit/check?run=midterm")
     student = next(s.id for s in site.course(fibr).students if site.course(fibr).midterm[s.id].grade not in ("F", "P"))
     shown = site.browser.post(
         f"/s/{fibr}/settle/student/{student}?run=midterm", data={"grade": "F", "reason": "behind", "key": "m2"}
@@ -103,7 +105,7 @@ def test_an_unknown_run_is_not_found(site: Site, fibr: int) -> None:
 
 def test_grades_are_opened_to_students_and_held_back_again_by_undo(site: Site, fibr: int) -> None:
     assert "Students do not see these final grades yet" in page(site, fibr, "settle")
-    shown = site.post(f"/s/{fibr}/settle/open", open="1").text
+    shown = site.post(f"/s/{fibr}/settle/visible", visible="1").text
     assert "Students see the final grade that is settled here" in shown
     undo = re.search(rf'action="(/s/{fibr}/history/undo/\d+)"', shown)
     assert undo is not None
@@ -151,7 +153,7 @@ def test_roster_changes_are_shown_and_followed_in_one_act_with_one_undo(site: Si
         ledger.enrol(connection, ref, {**new, "status": "enrolled", "basis": "letter"})
         connection.execute("DELETE FROM grade WHERE student = ?", (third,))
         connection.execute("DELETE FROM roster WHERE id = ?", (third,))
-    shown = site.post(f"/s/{fibr}/submit/pull").text
+    shown = site.post(f"/s/{fibr}/submit/update").text
     assert "5 changes since are shown below" in shown
     for words in ("withdrawn", "renamed, was Björk, Emeka", "changed basis, pass to letter", "added", "gone"):
         assert words in shown
@@ -175,7 +177,7 @@ def test_following_is_not_undone_over_the_head_of_a_new_students_scores(site: Si
     with office(site) as connection:
         new = {"id": "L09999", "family_name": "Zuber", "given_name": "Ana", "email": None}
         ledger.enrol(connection, "2026FA-FIBR120-01", {**new, "status": "enrolled", "basis": "letter"})
-    site.post(f"/s/{fibr}/submit/pull")
+    site.post(f"/s/{fibr}/submit/update")
     shown = site.post(f"/s/{fibr}/submit/follow").text
     item = next(item.id for _, item in site.course(fibr).plan.items())
     with connect(site.folder / "vinemark.sqlite") as connection:
@@ -236,12 +238,12 @@ def test_what_is_sent_inside_a_transfer_waits_and_goes_out_after_it_by_itself(si
     shown = site.post(sign(site, fibr)).text
     assert "goes out by itself at 19 Dec, 12:20" in shown
     assert "go out by themselves at <strong>Sat 19 Dec, 12:20" in shown
-    assert sendings(site, "2026FA-FIBR120-01") == 1  # the midterm one
-    client = site.app.extensions["vinemark.office"]
-    early = Postman(str(site.folder / "vinemark.sqlite"), client, Clock(date(2026, 12, 19), time(12, 19)), 20)
+    assert submissions(site, "2026FA-FIBR120-01") == 1  # the midterm one
+    client = site.app.extensions["vinemark.gateway"].client
+    early = Worker(str(site.folder / "vinemark.sqlite"), Gateway(client), Clock(date(2026, 12, 19), time(12, 19)), 20)
     assert early.go_round() == []
     at_time(site, 12, 20)
-    later = Postman(str(site.folder / "vinemark.sqlite"), client, Clock(date(2026, 12, 19), time(12, 20)), 20)
+    later = Worker(str(site.folder / "vinemark.sqlite"), Gateway(client), Clock(date(2026, 12, 19), time(12, 20)), 20)
     assert [outcome.text for outcome in later.go_round()] == ["Receipt R-2026-00006: 14 accepted, 0 refused."]
     assert later.go_round() == []
     assert "Everything is received" in page(site, fibr)
@@ -253,8 +255,8 @@ def test_the_postman_brings_the_news_that_the_office_posted_and_what_fell_back(s
         ledger_grades.post(connection, "2026FA-FIBR120-01", "final", datetime(2026, 12, 19, 11))
 
     def go_round(now: datetime) -> None:
-        client = site.app.extensions["vinemark.office"]
-        Postman(str(site.folder / "vinemark.sqlite"), client, Clock(now.date(), now.time()), 20).go_round()
+        client = site.app.extensions["vinemark.gateway"].client
+        Worker(str(site.folder / "vinemark.sqlite"), Gateway(client), Clock(now.date(), now.time()), 20).go_round()
 
     go_round(datetime(2026, 12, 19, 10, 25))
     assert "posted yet" in page(site, fibr)
@@ -289,16 +291,16 @@ def test_two_windows_sign_once(site: Site, fibr: int) -> None:
     assert "nothing to sign" in site.post(f"/s/{fibr}/submit/sign").text
     site.post(first)
     assert "nothing to sign" in site.post(f"/s/{fibr}/submit/sign").text
-    assert sendings(site, "2026FA-FIBR120-01") == 2
+    assert submissions(site, "2026FA-FIBR120-01") == 2
 
 
 def test_what_waits_for_a_transfer_can_still_be_taken_back(site: Site, fibr: int) -> None:
     at_time(site, 12, 5)
     address = sign(site, fibr)
     assert "Take the signature back" in site.post(address).text
-    assert "Sign 14 final grades" in site.post(address.replace("/send/", "/take-back/")).text
+    assert "Sign 14 final grades" in site.post(address.replace("/send/", "/withdraw/")).text
     assert site.post(address).status_code == 404
-    assert sendings(site, "2026FA-FIBR120-01") == 1
+    assert submissions(site, "2026FA-FIBR120-01") == 1
 
 
 def test_a_sending_whose_signature_was_taken_back_in_another_window_does_not_go_out(site: Site, fibr: int) -> None:
@@ -306,15 +308,15 @@ def test_a_sending_whose_signature_was_taken_back_in_another_window_does_not_go_
     address = sign(site, fibr)
     connection = connect(site.folder / "vinemark.sqlite")
     number = int(address.rsplit("/", 1)[1])
-    seen = store.sending(connection, fibr, number)
+    seen = store.submission_of(connection, fibr, number)
     assert seen is not None
     act = Act(1, CLOCK.now(), fibr)
     store.withdraw_signature(connection, act, number)
-    client = site.app.extensions["vinemark.office"]
-    outcome = Courier(connection, client, act, "2026FA-FIBR120-01").deliver(seen)
+    client = site.app.extensions["vinemark.gateway"].client
+    outcome = Courier(connection, Gateway(client), act, "2026FA-FIBR120-01").deliver(seen)
     connection.close()
     assert "taken back in another window" in outcome.text
-    assert sendings(site, "2026FA-FIBR120-01") == 1
+    assert submissions(site, "2026FA-FIBR120-01") == 1
 
 
 def test_signing_freezes_the_course_and_the_findings_under_one_digest(site: Site, fibr: int) -> None:
@@ -356,7 +358,7 @@ def test_the_receipt_as_the_office_gave_it_and_the_comparison_as_a_table(site: S
     assert {row["agrees"] for row in rows} == {"yes"}
     with office(site) as connection:
         connection.execute("UPDATE grade SET code = 'A-' WHERE run = 'final' AND student = ?", (rows[0]["id"],))
-    assert "13 of 14 lines agree" in site.post(f"/s/{fibr}/submit/read-back").text
+    assert "13 of 14 lines agree" in site.post(f"/s/{fibr}/submit/check").text
     rows = list(csv.DictReader(io.StringIO(site.browser.get(f"/s/{fibr}/submit/comparison.csv").text)))
     assert [(row["agrees"], row["sent_code"], row["held_code"]) for row in rows if row["agrees"] == "no"] == [
         ("no", "D", "A-")
@@ -386,7 +388,7 @@ def test_the_file_way_and_the_same_key_over_the_connection(site: Site, fibr: int
     assert "Receipt R-2026-00006: 14 accepted, 0 refused" in done.text
     assert "by file" in done.text
     site.post(out.replace("/file/", "/send/"))
-    assert sendings(site, "2026FA-FIBR120-01") == 2
+    assert submissions(site, "2026FA-FIBR120-01") == 2
 
 
 # --- after ------------------------------------------------------------------------------------
@@ -419,7 +421,7 @@ def test_a_drift_raises_the_alarm_and_leads_to_a_change_that_is_granted(site: Si
     assert words not in shown
     with office(site) as connection:
         ledger_grades.answer_change(connection, "2026FA-HYDR410-01", 2, True, "on file", datetime(2026, 12, 20, 9))
-    shown = site.post(f"/s/{posted}/after/read-back").text
+    shown = site.post(f"/s/{posted}/after/check").text
     assert "“on file”" in shown
     assert re.search(rf"the office holds {grade}, read", shown)
     assert "changed since" not in page(site, posted)
@@ -434,7 +436,7 @@ def test_a_refused_change_is_kept_with_its_word_and_the_alarm_comes_back(site: S
     ask(site, posted, student, grade=site.course(posted).settled[student].grade, why="late paper", key="c1")
     with office(site) as connection:
         ledger_grades.answer_change(connection, "2026FA-HYDR410-01", 2, False, "too late", datetime(2026, 12, 20, 9))
-    shown = site.post(f"/s/{posted}/after/read-back").text
+    shown = site.post(f"/s/{posted}/after/check").text
     assert "“too late”" in shown
     assert "the office still holds the old one" in shown
 
@@ -480,7 +482,7 @@ def test_the_diary_leads_from_an_incomplete_into_a_change_of_grade(site: Site, p
     assert "a change of grade is on its way" in page(site, posted, "after")
     with office(site) as connection:
         ledger_grades.answer_change(connection, "2026FA-HYDR410-01", 2, True, "", datetime(2026, 12, 20, 9))
-    shown = site.post(f"/s/{posted}/after/read-back").text
+    shown = site.post(f"/s/{posted}/after/check").text
     assert "finished</span>, now B" in shown
     assert site.course(posted).settled[student] == Settled("B", "the report came")
 
@@ -489,7 +491,7 @@ def test_at_its_date_the_office_applies_the_fallback_and_the_diary_shows_it(site
     student = next(s for s, settled in site.course(posted).settled.items() if settled.grade == "I")
     at_time(site, 9, 0, date(2027, 5, 2))
     assert "its date is past; the office still holds I" in page(site, posted, "after")
-    shown = site.post(f"/s/{posted}/after/read-back").text
+    shown = site.post(f"/s/{posted}/after/check").text
     assert "the office let it fall back to <strong>C</strong>" in shown
     assert f"student={student}" in shown
     assert "2 settled grades changed" not in shown
@@ -513,7 +515,7 @@ def test_a_moved_sheet_is_said_on_settle_and_raises_no_alarm(site: Site, fibr: i
 def test_the_second_schools_rules_are_followed_once_they_are_pulled(site: Site, fibr: int) -> None:
     with office(site) as connection:
         ledger.set_school(connection, LAKESIDE)
-    shown = site.post(f"/s/{fibr}/submit/pull").text
+    shown = site.post(f"/s/{fibr}/submit/update").text
     assert "the code X is new" in shown
     shown = site.post(f"/s/{fibr}/submit/follow").text
     assert "Roster followed" in shown
@@ -536,7 +538,7 @@ def test_an_archive_holds_everything_and_is_looked_at_again(site: Site, posted: 
     data = take_archive(site, posted)
     found = read_archive(data)
     assert found.course == site.course(posted)
-    assert [s["run"] for s in found.archive.sendings] == ["midterm", "final"]
+    assert [s["run"] for s in found.archive.submissions] == ["midterm", "final"]
     assert "archive taken out, SHA-256" in page(site, posted, "history")
     made = site.browser.post(
         "/sections/import", data={"course_file": (io.BytesIO(data), "a.zip"), "key": "i1"}, follow_redirects=True
@@ -550,11 +552,11 @@ def test_an_archive_holds_everything_and_is_looked_at_again(site: Site, posted: 
     assert "9 of 9 lines agree" in shown
     assert "on file" in page(site, section, "after")
     assert "granted: on file" in page(site, section, "history")
-    assert site.post(f"/s/{section}/submit/pull").status_code == 403
+    assert site.post(f"/s/{section}/submit/update").status_code == 403
     assert site.post(f"/s/{section}/after/changes/{site.course(section).students[0].id}", grade="A").status_code == 403
     assert "archive, to look at" in site.browser.get("/").text
     again = read_archive(take_archive(site, section))
-    assert again.archive.sendings == found.archive.sendings
+    assert again.archive.submissions == found.archive.submissions
     assert again.archive.changes == found.archive.changes
 
 

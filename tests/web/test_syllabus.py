@@ -15,7 +15,7 @@ TEXT = next(d.text for d in DOCUMENTS if d.name == "a long paragraph of weights"
 
 def kept(site: Site, section: int) -> syllabuses.Syllabus:
     connection = connect(site.folder / "vinemark.sqlite")
-    found = syllabuses.latest(connection, section)
+    found = syllabuses.syllabus_of(connection, section)
     connection.close()
     assert found is not None
     return found
@@ -24,7 +24,7 @@ def kept(site: Site, section: int) -> syllabuses.Syllabus:
 @pytest.fixture
 def fresh(site: Site) -> int:
     """A new section without a plan."""
-    site.post("/sections/pull", ref="2026FA-HYDR331-01")
+    site.post("/sections/registrar", ref="2026FA-HYDR331-01")
     return site.section("HYDR 331-01")
 
 
@@ -111,7 +111,7 @@ def test_a_difference_is_mended_noted_and_signed(site: Site) -> None:
     page = site.post(f"/s/{hydr}/syllabus/follow", rule="weight:c5").text
     assert "in rehearsal" in page
     assert "a rehearsal is open" in site.post(f"/s/{hydr}/syllabus/sign").text.lower()
-    site.post(f"/s/{hydr}/plan/in-force", reason="as the syllabus says")
+    site.post(f"/s/{hydr}/plan/apply", reason="as the syllabus says")
     assert site.course(hydr).plan.categories[4].weight == 30
     assert "agree on this by now" in site.post(f"/s/{hydr}/syllabus/follow", rule="weight:c5").text
     page = site.post(f"/s/{hydr}/syllabus/note", rule="blanks:", note="told in class, week 2").text

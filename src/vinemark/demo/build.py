@@ -19,12 +19,11 @@ from vinemark.core.grade.calculation import grade_of
 from vinemark.core.grade.codes import needs_of
 from vinemark.core.plan.plan import Plan
 from vinemark.core.scores.last_work import last_work
-from vinemark.core.scores.visibility import Access
+from vinemark.core.scores.visibility import VisibilityRule
 from vinemark.core.settle.settling import take_as_computed
-from vinemark.core.submit.grade_row import sending_row
+from vinemark.core.submit.grade_row import grade_row
 from vinemark.core.syllabus import read_syllabus
 from vinemark.core.syllabus.compare import notes as matching
-from vinemark.delivery import Courier
 from vinemark.demo import plans
 from vinemark.demo.names import People
 from vinemark.demo.scores import scores_for
@@ -35,26 +34,23 @@ from vinemark.office.app import OfficeSettings, create_office
 from vinemark.office.client import OfficeClient
 from vinemark.office.schools import LARKMOOR
 from vinemark.passwords import hasher
+from vinemark.section.delivery.courier import Courier
+from vinemark.section.delivery.gateway import Gateway
 from vinemark.store import (
-    access,
     grade_changes,
-    opened,
     people,
     scores,
     sections,
+    settled,
+    submissions,
     syllabuses,
-)
-from vinemark.store import (
-    settled as settling,
-)
-from vinemark.store import (
-    submissions as sendings,
+    visibility,
 )
 from vinemark.store.database import Connection, connect, migrate
 from vinemark.store.history import Act
 from vinemark.store.scores import Change
-from vinemark.store.sections import Section
-from vinemark.store.submissions import Signed
+from vinemark.store.sections import SectionRecord
+from vinemark.store.submissions import SignedCopy
 
 DAY = date(2026, 12, 19)
 OPEN_BEFORE = date(2026, 12, 1)
@@ -115,7 +111,7 @@ def _rng(number: int) -> random.Random:
 
 
 def _person(connection: Connection, name: str, email: str, at: datetime) -> int:
-    return people.add(connection, Act(None, at), email, name, hasher().hash(PASSWORD))
+    return people.add_person(connection, Act(None, at), email, name, hasher().hash(PASSWORD))
 
 
 @dataclass
@@ -222,114 +218,118 @@ class Demo:
         roster: Sequence[Mapping[str, Any]],
         owner: int | None = None,
         email: str = OSTRANDER[1],
-    ) -> Section:
+    ) -> SectionRecord:
         who = owner or self.owner
         ref = self._at_office(name, roster, email)
-        section_id = sections.make(self.connection, Act(who, self.moment), TERM, name, students, plan)
+        section_id = sections.create_section(self.connection, Act(who, self.moment), TERM, name, students, plan)
         act = Act(who, self.moment, section_id)
-        Courier(self.connection, self._client(self.moment), act, ref).pull()
-        section = sections.find(self.connection, who, section_id)
+        Courier(self.connection, self._gateway(self.moment), act, ref).update()
+        section = sections.section_of(self.connection, who, section_id)
         assert section is not None  # noqa: S101
         return section
 
-    def _client(self, at: datetime) -> OfficeClient:
+    def _gateway(self, at: datetime) -> Gateway:
         app = create_office(OfficeSettings(str(self.office_database), "demo", Clock(at.date(), at.time())))
-        return OfficeClient("http://office", "demo", httpx.WSGITransport(app=app))
+        return Gateway(OfficeClient("http://office", "demo", httpx.WSGITransport(app=app)))
 
     def _fill(
-        self, section: Section, cells: Mapping[str, Mapping[str, Cell]], what: str, owner: int | None = None
+        self, section: SectionRecord, cells: Mapping[str, Mapping[str, Cell]], what: str, owner: int | None = None
     ) -> None:
         changes = [Change(s, i, cell) for s, row in cells.items() for i, cell in row.items() if cell is not None]
         act = Act(owner or self.owner, self.moment, section.id)
         scores.write_cells(self.connection, act, changes, what, "import")
         plan = sections.plan_of(self.connection, section.id, section.plan_version)
-        shown: dict[str, Access] = {i.id: "open" for _, i in plan.items() if i.due is not None and i.due < OPEN_BEFORE}
-        access.choose_access(self.connection, act, shown, f"{len(shown)} items opened to students")
+        shown: dict[str, VisibilityRule] = {
+            i.id: "open" for _, i in plan.items() if i.due is not None and i.due < OPEN_BEFORE
+        }
+        visibility.write_visibility(self.connection, act, shown, f"{len(shown)} items opened to students")
 
-    def _syllabus(self, section: Section, name: str, source: str = "", signed: bool = False) -> None:
+    def _syllabus(self, section: SectionRecord, name: str, source: str = "", signed: bool = False) -> None:
         """A syllabus from a file of the package, as an instructor would drop or paste it."""
         data = (files("vinemark.demo") / "syllabuses" / name).read_bytes()
         act, text = Act(self.owner, self.moment, section.id), read_text(name, data)
-        syllabuses.put_in(self.connection, act, text, source or name, read_syllabus(text))
+        syllabuses.write_syllabus(self.connection, act, text, source or name, read_syllabus(text))
         if signed:
             unread = read_syllabus(text).unread[0]
             key = matching.UnreadNoted(unread).key
-            syllabuses.note(self.connection, act, key, unread.text, "worked out by hand in the last week")
-            syllabuses.sign(self.connection, act, section.plan_version, 1, [])
+            syllabuses.write_note(self.connection, act, key, unread.text, "worked out by hand in the last week")
+            syllabuses.write_match_signature(self.connection, act, section.plan_version, 1, [])
 
-    def _settle(self, section: Section, dated: bool, only: int | None = None) -> None:
-        course = sections.load(self.connection, section)
+    def _settle(self, section: SectionRecord, dated: bool, only: int | None = None) -> None:
+        course = sections.load_course(self.connection, section)
         grades = {s.id: grade_of(course, s.id, DAY) for s in course.enrolled()}
         taken = dict(list(take_as_computed(course, grades).items())[:only])
         if dated:
-            for student, settled in taken.items():
+            for student, taken_grade in taken.items():
                 work = last_work(course, student, DAY)
-                if "last_attended" in needs_of(course, settled.grade):
-                    taken[student] = _attended(settled, work.due if work else None)
+                if "last_attended" in needs_of(course, taken_grade.grade):
+                    taken[student] = _attended(taken_grade, work.due if work else None)
         act = Act(self.owner, self.moment, section.id)
-        settling.settle(self.connection, act, taken, f"{len(taken)} grades taken as computed")
+        settled.write_grades(self.connection, act, taken, f"{len(taken)} grades taken as computed")
 
-    def _midterm(self, section: Section) -> None:
+    def _midterm(self, section: SectionRecord) -> None:
         """The midterm run of October: graded on what was due by then, sent, posted and opened."""
-        course = sections.load(self.connection, section)
+        course = sections.load_course(self.connection, section)
         due = {item.id for _, item in course.plan.items() if item.due is not None and item.due < MIDTERM.date()}
         scores_then = {s: {i: cell for i, cell in row.items() if i in due} for s, row in course.scores.items()}
         then = replace(course, scores=scores_then).for_run("midterm")
         taken = take_as_computed(then, {s.id: grade_of(then, s.id, MIDTERM.date()) for s in then.enrolled()})
         act = Act(self.owner, MIDTERM, section.id)
-        settling.settle(self.connection, act, taken, f"{len(taken)} midterm grades taken as computed", "midterm")
-        opened.open_grades(self.connection, act, "midterm", True)
+        settled.write_grades(self.connection, act, taken, f"{len(taken)} midterm grades taken as computed", "midterm")
+        visibility.write_grades_visible(self.connection, act, "midterm", True)
         self._send_and_post(
             section, "midterm", MIDTERM, datetime(2026, 10, 19, 18, 0), replace(course, scores=scores_then)
         )
 
-    def _leave_incomplete(self, section: Section, student: str) -> None:
+    def _leave_incomplete(self, section: SectionRecord, student: str) -> None:
         owed = "the well log report and its figures"
         left = Settled("I", "ill in December", None, "C", date(2027, 5, 1), False, owed)
-        settling.settle(self.connection, Act(self.owner, self.moment, section.id), {student: left}, "one incomplete")
+        settled.write_grades(
+            self.connection, Act(self.owner, self.moment, section.id), {student: left}, "one incomplete"
+        )
 
     def _send_and_post(
-        self, section: Section, run: Run, at: datetime, posted: datetime, then: Course | None = None
+        self, section: SectionRecord, run: Run, at: datetime, posted: datetime, then: Course | None = None
     ) -> None:
         act = Act(self.owner, at, section.id)
-        course = sections.load(self.connection, section).for_run(run)
-        rows = [sending_row(course, student, settled) for student, settled in course.settled.items()]
-        text = course_file.write(then or course.for_run("final"))
+        course = sections.load_course(self.connection, section).for_run(run)
+        rows = [grade_row(course, student, settled) for student, settled in course.settled.items()]
+        text = course_file.course_text(then or course.for_run("final"))
         key = f"demo-{run}-{section.id:012d}"
-        made = sendings.sign(self.connection, act, key, Signed(run, rows, text, ""), 0)
-        sending = sendings.sending(self.connection, section.id, made)
-        assert sending is not None  # noqa: S101
-        going = Courier(self.connection, self._client(at), act, section.office_ref or "")
-        going.deliver(sending)
+        made = submissions.write_signature(self.connection, act, key, SignedCopy(run, rows, text, ""), 0)
+        submission = submissions.submission_of(self.connection, section.id, made)
+        assert submission is not None  # noqa: S101
+        going = Courier(self.connection, self._gateway(at), act, section.office_ref or "")
+        going.deliver(submission)
         ledger_grades.post(self.office, going.ref, run, posted)
-        going.read_back(run)
+        going.check_copy(run)
 
-    def _change_grade(self, section: Section, student: str) -> None:
+    def _change_grade(self, section: SectionRecord, student: str) -> None:
         """A change of grade that was asked for and granted the next morning."""
-        course = sections.load(self.connection, section)
+        course = sections.load_course(self.connection, section)
         now, act = course.settled[student], Act(self.owner, datetime(2026, 12, 19, 8, 30), section.id)
         better = course.plan.scale[max(0, [row.letter for row in course.plan.scale].index(now.grade) - 1)].letter
         new = replace(now, grade=better, reason="the seminar paper was marked with the wrong sheet")
         change = GradeChange(
-            0, f"demo-change-{section.id:012d}", student, sending_row(course, student, now),
-            sending_row(course, student, new), new, new.reason or "", "both marking sheets are in the file", None,
+            0, f"demo-change-{section.id:012d}", student, grade_row(course, student, now),
+            grade_row(course, student, new), new, new.reason or "", "both marking sheets are in the file", None,
             OSTRANDER[0], act.at, "waiting",
         )  # fmt: skip
         what = f"change of grade asked for: {now.grade} to {better}"
-        made = grade_changes.ask(self.connection, act, change, OSTRANDER[1], None, what)
+        made = grade_changes.write_request(self.connection, act, change, OSTRANDER[1], None, what)
         kept = grade_changes.change_of(self.connection, section.id, made)
         assert kept is not None  # noqa: S101
-        going = Courier(self.connection, self._client(act.at), act, section.office_ref or "")
+        going = Courier(self.connection, self._gateway(act.at), act, section.office_ref or "")
         going.ask(kept)
         ledger_grades.answer_change(self.office, going.ref, 1, True, "on file", datetime(2026, 12, 19, 9, 5))
-        going.read_back("final")
+        going.check_copy("final")
 
-    def _drift(self, section: Section, student: str) -> None:
+    def _drift(self, section: SectionRecord, student: str) -> None:
         """A settled grade changed after posting, in the belief that it counts."""
-        settled = sections.load(self.connection, section).settled[student]
-        changed = replace(settled, grade="A" if settled.grade != "A" else "B", reason="a late paper was taken in")
+        before = sections.load_course(self.connection, section).settled[student]
+        changed = replace(before, grade="A" if before.grade != "A" else "B", reason="a late paper was taken in")
         act = Act(self.owner, datetime(2026, 12, 19, 8, 50), section.id)
-        settling.settle(self.connection, act, {student: changed}, "settled again after posting")
+        settled.write_grades(self.connection, act, {student: changed}, "settled again after posting")
 
 
 def _attended(settled: Settled, day: date | None) -> Settled:

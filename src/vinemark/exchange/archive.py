@@ -13,7 +13,7 @@ from typing import Any
 
 from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import Course
-from vinemark.core.submit.grade_row import digest, held_row, text_digest
+from vinemark.core.submit.grade_row import digest, read_grade_row, text_digest
 from vinemark.exchange import course_file
 
 ARCHIVE_FORMAT = "vine-mark-archive/1"
@@ -36,15 +36,15 @@ class Archive:
     made_at: str
     syllabus: str | None = None
     history: list[dict[str, Any]] = field(default_factory=list)
-    sendings: list[dict[str, Any]] = field(default_factory=list)
+    submissions: list[dict[str, Any]] = field(default_factory=list)
     changes: list[dict[str, Any]] = field(default_factory=list)
     beside: dict[str, Any] = field(default_factory=dict)
 
 
-def write(archive: Archive) -> bytes:
+def write_archive(archive: Archive) -> bytes:
     """The zip."""
     files = _files(archive)
-    course = course_file.read(archive.course)
+    course = course_file.course_of_text(archive.course)
     manifest = {
         "format": ARCHIVE_FORMAT,
         "made_at": archive.made_at,
@@ -67,13 +67,13 @@ def _files(archive: Archive) -> dict[str, bytes]:
     if archive.syllabus is not None:
         files["syllabus.txt"] = archive.syllabus.encode()
     files["history.json"] = _json(archive.history)
-    sendings = []
-    for number, sending in enumerate(archive.sendings, 1):
-        files[f"signed/{number}.course.json"] = sending["course"].encode()
-        files[f"signed/{number}.findings.json"] = sending["findings"].encode()
-        sendings.append({key: value for key, value in sending.items() if key not in {"course", "findings"}})
-        if sending["receipt"] is not None:
-            files[f"receipts/{number}.json"] = _json(sending["receipt"])
+    submissions = []
+    for number, submission in enumerate(archive.submissions, 1):
+        files[f"signed/{number}.course.json"] = submission["course"].encode()
+        files[f"signed/{number}.findings.json"] = submission["findings"].encode()
+        submissions.append({key: value for key, value in submission.items() if key not in {"course", "findings"}})
+        if submission["receipt"] is not None:
+            files[f"receipts/{number}.json"] = _json(submission["receipt"])
     changes = []
     for number, change in enumerate(archive.changes, 1):
         if change["evidence"] is not None:
@@ -81,7 +81,7 @@ def _files(archive: Archive) -> dict[str, bytes]:
         changes.append({key: value for key, value in change.items() if key != "evidence"})
     return {
         **files,
-        "sendings.json": _json(sendings),
+        "sendings.json": _json(submissions),
         "changes-of-grade.json": _json(changes),
         "beside.json": _json(archive.beside),
     }
@@ -108,7 +108,7 @@ class Checked:
     lines: list[str]
 
 
-def read(data: bytes) -> Checked:
+def read_archive(data: bytes) -> Checked:
     """Read an archive and check all of it. Raises Refused with the place of the first fault."""
     files = _unpacked(data)
     manifest = _parsed(files, MANIFEST)
@@ -116,10 +116,10 @@ def read(data: bytes) -> Checked:
         raise Refused("manifest.json.format", f"must be {ARCHIVE_FORMAT}")
     _check_files(files, manifest)
     archive = _archive(files, manifest)
-    course = course_file.read(archive.course)
+    course = course_file.course_of_text(archive.course)
     lines = [f"{course.section.short}, {course.term.name}: archive of {archive.made_at}"]
     lines.append(f"{len(files) - 1} files have the digests of the manifest")
-    lines += [_check_sending(number, sending) for number, sending in enumerate(archive.sendings, 1)]
+    lines += [_check_sending(number, submission) for number, submission in enumerate(archive.submissions, 1)]
     lines.append(f"{len(archive.changes)} changes of grade, {len(archive.history)} entries of history")
     return Checked(archive, course, lines)
 
@@ -163,10 +163,10 @@ def _check_files(files: Mapping[str, bytes], manifest: Mapping[str, Any]) -> Non
 
 def _archive(files: Mapping[str, bytes], manifest: Mapping[str, Any]) -> Archive:
     try:
-        sendings = [
-            {**sending, "course": files[f"signed/{n}.course.json"].decode(),
+        submissions = [
+            {**submission, "course": files[f"signed/{n}.course.json"].decode(),
              "findings": files[f"signed/{n}.findings.json"].decode()}
-            for n, sending in enumerate(_parsed(files, "sendings.json"), 1)
+            for n, submission in enumerate(_parsed(files, "sendings.json"), 1)
         ]  # fmt: skip
         changes = [
             {**change, "evidence": files.get(f"evidence/{n}")}
@@ -177,7 +177,7 @@ def _archive(files: Mapping[str, bytes], manifest: Mapping[str, Any]) -> Archive
             made_at=str(manifest["made_at"]),
             syllabus=files["syllabus.txt"].decode() if "syllabus.txt" in files else None,
             history=_parsed(files, "history.json"),
-            sendings=sendings,
+            submissions=submissions,
             changes=changes,
             beside=_parsed(files, "beside.json"),
         )
@@ -187,17 +187,17 @@ def _archive(files: Mapping[str, bytes], manifest: Mapping[str, Any]) -> Archive
         raise Refused("the archive", "has a text that is not UTF-8") from None
 
 
-def _check_sending(number: int, sending: Mapping[str, Any]) -> str:
+def _check_sending(number: int, submission: Mapping[str, Any]) -> str:
     place = f"sendings.json[{number - 1}]"
     try:
-        if text_digest(sending["course"] + sending["findings"]) != sending["course_digest"]:
+        if text_digest(submission["course"] + submission["findings"]) != submission["course_digest"]:
             raise Refused(place, "the signed copy does not fit the digest it was signed with")
-        if digest(held_row(row) for row in sending["rows"]) != sending["digest"]:
+        if digest(read_grade_row(row) for row in submission["rows"]) != submission["digest"]:
             raise Refused(place, "the rows do not fit their digest")
-        receipt = sending["receipt"]
+        receipt = submission["receipt"]
         if receipt is None:
-            return f"sending {number}: signed {sending['signed_at']}, no receipt"
-        if receipt["digest"] != sending["digest"] or len(receipt["rows"]) != len(sending["rows"]):
+            return f"sending {number}: signed {submission['signed_at']}, no receipt"
+        if receipt["digest"] != submission["digest"] or len(receipt["rows"]) != len(submission["rows"]):
             raise Refused(place, "the receipt is for other rows")
         return f"sending {number}: receipt {receipt['number']}, {receipt['accepted']} accepted, digests fit"
     except (KeyError, TypeError) as error:

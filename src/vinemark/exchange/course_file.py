@@ -38,7 +38,7 @@ def _object(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
     return found
 
 
-def read(text: str) -> Course:
+def course_of_text(text: str) -> Course:
     """A course from the text of a course file."""
     return read_course(parse_json(text.removeprefix("\ufeff")))
 
@@ -46,12 +46,12 @@ def read(text: str) -> Course:
 def read_bytes(data: bytes) -> Course:
     """A course from a file's bytes, which must be UTF-8."""
     try:
-        return read(data.decode("utf-8-sig"))
+        return course_of_text(data.decode("utf-8-sig"))
     except UnicodeDecodeError as error:
         line = data.count(b"\n", 0, error.start) + 1
         raise Refused(f"line {line}", "is not UTF-8") from None
 
 
-def write(course: Course) -> str:
+def course_text(course: Course) -> str:
     """The course file's text."""
     return json.dumps(write_course(course), ensure_ascii=False, indent=1) + "\n"

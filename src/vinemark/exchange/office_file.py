@@ -3,18 +3,18 @@
 import csv
 import io
 from collections.abc import Mapping, Sequence
-from typing import Any
 
 from vinemark.core.base.refused import Refused
 from vinemark.core.submit.file_layout import FileLayout
-from vinemark.core.submit.grade_row import HeldRow
+from vinemark.core.submit.grade_row import GradeRow
+from vinemark.core.submit.receipt import Receipt, RowAnswer
 from vinemark.exchange.results_csv import harmless
 
-ANSWER = ("Batch", "Receipt", "Received", "Digest", "Student Id", "Grade", "Result", "Reason")
+ANSWER_HEADINGS = ("Batch", "Receipt", "Received", "Digest", "Student Id", "Grade", "Result", "Reason")
 RESULTS = {"taken": True, "refused": False}
 
 
-def write(layout: FileLayout, key: str, section: str, names: Mapping[str, str], rows: Sequence[HeldRow]) -> str:
+def grade_file(layout: FileLayout, key: str, section: str, names: Mapping[str, str], rows: Sequence[GradeRow]) -> str:
     """The file for the office; lines end in CRLF (RFC 4180). Only names are made harmless."""
     out = io.StringIO(newline="")
     writer = csv.writer(out, lineterminator="\r\n")
@@ -24,24 +24,20 @@ def write(layout: FileLayout, key: str, section: str, names: Mapping[str, str], 
     return out.getvalue()
 
 
-def read_answer(data: bytes, key: str, digest: str, rows: Sequence[HeldRow]) -> dict[str, Any]:
-    """The receipt that an answer file brings for a sending.
+def read_answer(data: bytes, key: str, digest: str, rows: Sequence[GradeRow]) -> Receipt:
+    """The receipt that an answer file brings for a submission.
 
     Raises Refused at the line where the file is not the answer to what was signed: another batch, a student who was
     not sent or stands twice, another grade than was sent, somebody who is missing.
     """
     lines = _lines(data)
     sent = {row.id: row for row in rows}
-    answers: dict[str, dict[str, Any]] = {}
+    answers: dict[str, RowAnswer] = {}
     for number, line in enumerate(lines, 2):
         values = _values(number, line)
         _refuse_other(number, values, key, sent, answers)
-        answers[values["Student Id"]] = {
-            "id": values["Student Id"],
-            "code": values["Grade"],
-            "accepted": RESULTS[values["Result"]],
-            "reason": values["Reason"] or None,
-        }
+        student = values["Student Id"]
+        answers[student] = RowAnswer(student, values["Grade"], RESULTS[values["Result"]], values["Reason"] or None)
     missing = [student for student in sent if student not in answers]
     if missing:
         raise Refused("the file", f"has no answer for {', '.join(missing[:5])}{' …' if len(missing) > 5 else ''}")
@@ -53,8 +49,8 @@ def _lines(data: bytes) -> list[list[str]]:
         lines = list(csv.reader(io.StringIO(data.decode("utf-8-sig"), newline="")))
     except (UnicodeDecodeError, csv.Error):
         raise Refused("the file", "is not CSV in UTF-8") from None
-    if not lines or tuple(lines[0]) != ANSWER:
-        raise Refused("line 1", f"must be {', '.join(ANSWER)}")
+    if not lines or tuple(lines[0]) != ANSWER_HEADINGS:
+        raise Refused("line 1", f"must be {', '.join(ANSWER_HEADINGS)}")
     found = [line for line in lines[1:] if line]
     if not found:
         raise Refused("the file", "has no answers")
@@ -62,13 +58,13 @@ def _lines(data: bytes) -> list[list[str]]:
 
 
 def _values(number: int, line: Sequence[str]) -> dict[str, str]:
-    if len(line) != len(ANSWER):
-        raise Refused(f"line {number}", f"has {len(line)} columns and not {len(ANSWER)}")
-    return dict(zip(ANSWER, line, strict=True))
+    if len(line) != len(ANSWER_HEADINGS):
+        raise Refused(f"line {number}", f"has {len(line)} columns and not {len(ANSWER_HEADINGS)}")
+    return dict(zip(ANSWER_HEADINGS, line, strict=True))
 
 
 def _refuse_other(
-    number: int, values: Mapping[str, str], key: str, sent: Mapping[str, HeldRow], answers: Mapping[str, object]
+    number: int, values: Mapping[str, str], key: str, sent: Mapping[str, GradeRow], answers: Mapping[str, object]
 ) -> None:
     student, place = values["Student Id"], f"line {number}"
     if values["Batch"] != key:
@@ -83,15 +79,8 @@ def _refuse_other(
         raise Refused(place, f"has the result {values['Result']} and not taken or refused")
 
 
-def _receipt(first: Mapping[str, str], digest: str, rows: list[dict[str, Any]]) -> dict[str, Any]:
+def _receipt(first: Mapping[str, str], digest: str, rows: Sequence[RowAnswer]) -> Receipt:
     if first["Digest"] != digest:
         raise Refused("the file", "answers other rows than were signed: what the office took was changed on the way")
-    accepted = sum(row["accepted"] for row in rows)
-    return {
-        "number": first["Receipt"],
-        "received_at": first["Received"],
-        "accepted": accepted,
-        "refused": len(rows) - accepted,
-        "digest": digest,
-        "rows": rows,
-    }
+    accepted = sum(row.accepted for row in rows)
+    return Receipt(first["Receipt"], first["Received"], accepted, len(rows) - accepted, digest, tuple(rows))

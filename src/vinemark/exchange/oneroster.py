@@ -43,7 +43,7 @@ MOST_UNPACKED = 100 * 1024 * 1024
 ZipRow = Mapping[str, str]
 
 
-def write(course: Course, made_on: date) -> bytes:
+def write_zip(course: Course, made_on: date) -> bytes:
     """The class as a zip of CSV files, its ids made of the section's and so the same each time."""
     tables = _tables(course, made_on)
     out = io.BytesIO()
@@ -161,7 +161,7 @@ def is_oneroster(names: Iterable[str]) -> bool:
     return {"lineItems.csv", "users.csv"} <= {name.rpartition("/")[2] for name in names}
 
 
-def read(data: bytes) -> Course:
+def read_zip(data: bytes) -> Course:
     """A class from a zip. Raises Refused, naming the file, for what is damaged or missing.
 
     With weights on every category the plan is weighted, else it counts points. There is no scale.

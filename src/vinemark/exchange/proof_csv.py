@@ -5,7 +5,7 @@ import io
 from collections.abc import Iterable, Mapping, Sequence
 
 from vinemark.core.submit.compare import ComparedRow
-from vinemark.core.submit.grade_row import HeldRow
+from vinemark.core.submit.grade_row import GradeRow
 from vinemark.core.submit.proof import ProofLine
 from vinemark.exchange.results_csv import harmless
 
@@ -32,7 +32,7 @@ def _who(line: ComparedRow, names: Mapping[str, str]) -> list[str]:
     return [line.student_id, harmless(names.get(line.student_id, "")), "yes" if line.agrees else "no"]
 
 
-def _side(row: HeldRow | None) -> list[str]:
+def _side(row: GradeRow | None) -> list[str]:
     if row is None:
         return [""] * len(BESIDE)
     values = (getattr(row, key) for key in BESIDE)

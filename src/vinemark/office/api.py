@@ -10,7 +10,8 @@ from flask import Blueprint, Response, abort, g, jsonify, request
 from flask.typing import ResponseReturnValue
 from werkzeug.exceptions import HTTPException
 
-from vinemark.core.submit.grade_row import digest, held_row
+from vinemark.core.base.refused import Refused
+from vinemark.core.submit.grade_row import digest, read_grade_row
 from vinemark.office import ledger, ledger_grades
 from vinemark.office.context import database, found_section, now, settings
 
@@ -125,13 +126,17 @@ def _sending_body() -> dict[str, Any]:
     rows = body.get("rows")
     if not isinstance(rows, list) or not rows or not all(_is_row(row) for row in rows):
         abort(400, "a sending needs rows, each with an id and a code")
-    if digest(held_row(row) for row in rows) != body.get("digest"):
+    if digest(read_grade_row(row) for row in rows) != body.get("digest"):
         abort(400, "the digest does not fit the rows")
     return body
 
 
 def _is_row(value: object) -> bool:
-    return isinstance(value, dict) and isinstance(value.get("id"), str) and isinstance(value.get("code"), str)
+    try:
+        read_grade_row(value)
+    except Refused:
+        return False
+    return True
 
 
 @blueprint.post("/sections/<ref>/changes")

@@ -7,7 +7,7 @@ from datetime import datetime
 from typing import Any
 
 from vinemark.core.submit.file_layout import DATES
-from vinemark.core.submit.grade_row import HeldRow, digest, row_values
+from vinemark.core.submit.grade_row import GradeRow, digest, row_values
 
 ANSWER = ("Batch", "Receipt", "Received", "Digest", "Student Id", "Grade", "Result", "Reason")
 
@@ -45,8 +45,8 @@ def _body(found: Sequence[tuple[int, Mapping[str, str]]], layout: Mapping[str, A
     return {"key": keys.pop(), "digest": digest(rows), "rows": [row_values(row) for row in rows]}
 
 
-def _row(number: int, values: Mapping[str, str], layout: Mapping[str, Any]) -> HeldRow:
-    return HeldRow(
+def _row(number: int, values: Mapping[str, str], layout: Mapping[str, Any]) -> GradeRow:
+    return GradeRow(
         values["id"],
         values["code"],
         _date(number, values.get("last_attended", ""), layout),

@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 from datetime import date, datetime
 from typing import Any
 
-from vinemark.core.submit.grade_row import HeldRow, held_row, row_values
+from vinemark.core.submit.grade_row import GradeRow, read_grade_row, row_values
 from vinemark.office.ledger import roster, school, section, weather
 from vinemark.office.rules import Desk, Shut, refusal, shut
 from vinemark.store.database import Connection, Row, transaction
@@ -108,7 +108,7 @@ def _take(
          json.dumps(receipt)),
     )  # fmt: skip
     for row in taken:
-        _hold(connection, found["ref"], run, held_row(row), number)
+        _hold(connection, found["ref"], run, read_grade_row(row), number)
     return receipt
 
 
@@ -122,14 +122,14 @@ def _slip(number: int, student: str) -> str | None:
     return "a slip of the office; send it again" if drawn < 64 else None
 
 
-def _hold(connection: Connection, ref: str, run: str, row: HeldRow, sending: int | None) -> None:
+def _hold(connection: Connection, ref: str, run: str, row: GradeRow, submission: int | None) -> None:
     connection.execute(
         "INSERT INTO grade VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?) ON CONFLICT DO UPDATE SET code = excluded.code,"
         " last_attended = excluded.last_attended, never_attended = excluded.never_attended,"
         " fallback_grade = excluded.fallback_grade, finish_by = excluded.finish_by, owed = excluded.owed,"
         " sending = coalesce(excluded.sending, sending)",
         (ref, run, row.id, row.code, row.last_attended, int(row.never_attended), row.fallback_grade, row.finish_by,
-         row.owed, sending),
+         row.owed, submission),
     )  # fmt: skip
 
 
@@ -141,7 +141,7 @@ def held(connection: Connection, ref: str, run: str) -> list[dict[str, Any]]:
         " WHERE g.section = ? AND g.run = ? ORDER BY r.place",
         (ref, run),
     ).fetchall()
-    return [row_values(held_row(dict(row))) for row in rows]
+    return [row_values(read_grade_row({**dict(row), "never_attended": bool(row["never_attended"])})) for row in rows]
 
 
 def _held_one(connection: Connection, ref: str, student: str) -> dict[str, Any] | None:
@@ -183,7 +183,7 @@ def apply_fallbacks(connection: Connection, today: date) -> None:
                 " at = excluded.at",
                 (row["section"], row["student"], json.dumps(was), today.isoformat()),
             )
-            _hold(connection, row["section"], "final", HeldRow(row["student"], was["fallback_grade"]), None)
+            _hold(connection, row["section"], "final", GradeRow(row["student"], was["fallback_grade"]), None)
 
 
 def _past_their_date(connection: Connection, today: date) -> Sequence[Row]:
@@ -279,4 +279,4 @@ def answer_change(connection: Connection, ref: str, number: int, granted: bool, 
             ("granted" if granted else "refused", word or None, now.isoformat(timespec="seconds"), number),
         )
         if granted:
-            _hold(connection, ref, "final", held_row(json.loads(row["asked"])["new"]), None)
+            _hold(connection, ref, "final", read_grade_row(json.loads(row["asked"])["new"]), None)

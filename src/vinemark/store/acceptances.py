@@ -5,7 +5,7 @@ from vinemark.store.database import Connection
 from vinemark.store.history import Act, stamp, writing
 
 
-def stands_of(connection: Connection, section_id: int) -> dict[str, Acceptance]:
+def acceptances_of(connection: Connection, section_id: int) -> dict[str, Acceptance]:
     """What was let stand, by the finding's place."""
     rows = connection.execute(
         "SELECT place, facts, reason, person, at FROM finding_stand WHERE section_id = ?", (section_id,)
@@ -13,13 +13,13 @@ def stands_of(connection: Connection, section_id: int) -> dict[str, Acceptance]:
     return {row["place"]: Acceptance(row["facts"], row["reason"], row["person"], row["at"]) for row in rows}
 
 
-def let_stand(connection: Connection, act: Act, finding_key: str, facts: str, reason: str, what: str) -> int:
+def write_acceptance(connection: Connection, act: Act, finding_key: str, facts: str, reason: str, what: str) -> int:
     """Let a finding stand with a reason; the entry's id."""
     person = connection.execute("SELECT name FROM person WHERE id = ?", (act.person_id,)).fetchone()
     return _write(connection, act, finding_key, [facts, reason, str(person["name"]), stamp(act.at)], what)
 
 
-def take_back(connection: Connection, act: Act, finding_key: str, what: str) -> int:
+def remove_acceptance(connection: Connection, act: Act, finding_key: str, what: str) -> int:
     """A finding no longer stands; the entry's id."""
     return _write(connection, act, finding_key, None, what)
 
@@ -29,14 +29,14 @@ def _write(connection: Connection, act: Act, finding_key: str, stand: list[str] 
     with writing(connection, act, "finding") as entry:
         entry.what = what
         entry.before, entry.after = (
-            {finding_key: stand_of(connection, act.section_id, finding_key)},
+            {finding_key: acceptance_text(connection, act.section_id, finding_key)},
             {finding_key: stand},
         )
-        put_stands(connection, act.section_id, entry.after)
+        put_acceptances(connection, act.section_id, entry.after)
     return entry.id
 
 
-def stand_of(connection: Connection, section_id: int, finding_key: str) -> list[str] | None:
+def acceptance_text(connection: Connection, section_id: int, finding_key: str) -> list[str] | None:
     """One stand as the history keeps it."""
     row = connection.execute(
         "SELECT facts, reason, person, at FROM finding_stand WHERE section_id = ? AND place = ?",
@@ -45,7 +45,7 @@ def stand_of(connection: Connection, section_id: int, finding_key: str) -> list[
     return list(row) if row else None
 
 
-def put_stands(connection: Connection, section_id: int, stands: dict[str, list[str] | None]) -> None:
+def put_acceptances(connection: Connection, section_id: int, stands: dict[str, list[str] | None]) -> None:
     """Put stands in place; None takes one away."""
     for finding_key, stand in stands.items():
         connection.execute("DELETE FROM finding_stand WHERE section_id = ? AND place = ?", (section_id, finding_key))

@@ -10,7 +10,7 @@ from vinemark.core.course.course import Course
 from vinemark.core.course.read import read_cell
 from vinemark.store.database import Connection, transaction
 from vinemark.store.history import Act, writing
-from vinemark.store.sections import make_from_course
+from vinemark.store.sections import create_from_course
 from vinemark.store.texts import plan_from_text
 
 _HISTORY = ("id", "at", "person", "kind", "what", "before", "after", "undoes")
@@ -89,13 +89,13 @@ def note_made(connection: Connection, act: Act, digest: str) -> None:
         entry.what = f"archive taken out, SHA-256 {digest}"
 
 
-def take_in(
+def create_from_archive(
     connection: Connection,
     act: Act,
     course: Course,
     source: str,
     history: Sequence[Mapping[str, Any]],
-    sendings: Sequence[Mapping[str, Any]],
+    submissions: Sequence[Mapping[str, Any]],
     changes: Sequence[Mapping[str, Any]],
     beside: Mapping[str, Sequence[Mapping[str, Any]]],
 ) -> int:
@@ -105,10 +105,10 @@ def take_in(
     """
     try:
         with transaction(connection):
-            section_id = make_from_course(connection, act, course, role="reviewer", archive=source)
+            section_id = create_from_course(connection, act, course, role="reviewer", archive=source)
             _take_history(connection, section_id, history)
-            for sending in sendings:
-                _take_sending(connection, act, section_id, sending)
+            for submission in submissions:
+                _take_sending(connection, act, section_id, submission)
             for change in changes:
                 _take_change(connection, section_id, change)
             _take_beside(connection, section_id, beside)
@@ -134,18 +134,19 @@ def _text(value: Any) -> str | None:
     return None if value is None else json.dumps(value, ensure_ascii=False)
 
 
-def _take_sending(connection: Connection, act: Act, section_id: int, sending: Mapping[str, Any]) -> None:
+def _take_sending(connection: Connection, act: Act, section_id: int, submission: Mapping[str, Any]) -> None:
     signing = connection.execute(
         "INSERT INTO signing (section_id, run, person_id, signed_at, course, course_digest, withdrawn_at, findings,"
         " signer_name, signer_email) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?) RETURNING id",
-        (section_id, sending["run"], act.person_id, sending["signed_at"], sending["course"], sending["course_digest"],
-         sending["withdrawn_at"], sending["findings"], sending["signed_by"], sending["signer_email"]),
+        (section_id, submission["run"], act.person_id, submission["signed_at"], submission["course"],
+         submission["course_digest"], submission["withdrawn_at"], submission["findings"], submission["signed_by"],
+         submission["signer_email"]),
     ).fetchone()["id"]  # fmt: skip
     connection.execute(
         "INSERT INTO sending (signing_id, key, rows, digest, state, trouble, receipt, answered_at)"
         " VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
-        (signing, sending["key"], _text(sending["rows"]), sending["digest"], sending["state"], sending["trouble"],
-         _text(sending["receipt"]), sending["answered_at"]),
+        (signing, submission["key"], _text(submission["rows"]), submission["digest"], submission["state"],
+         submission["trouble"], _text(submission["receipt"]), submission["answered_at"]),
     )  # fmt: skip
 
 

@@ -31,10 +31,25 @@ def transaction(connection: Connection) -> Iterator[None]:
     connection.execute("BEGIN IMMEDIATE")
     try:
         yield
+        connection.execute("COMMIT")
     except BaseException:
-        connection.execute("ROLLBACK")
+        # A COMMIT that failed leaves the transaction open: what is written next on this connection would be lost.
+        if connection.in_transaction:
+            connection.execute("ROLLBACK")
         raise
-    connection.execute("COMMIT")
+
+
+@contextmanager
+def reading(connection: Connection) -> Iterator[None]:
+    """Several queries that see one state of the database, whatever is written meanwhile."""
+    if connection.in_transaction:
+        yield
+        return
+    connection.execute("BEGIN")
+    try:
+        yield
+    finally:
+        connection.execute("ROLLBACK")
 
 
 @contextmanager

@@ -22,7 +22,7 @@ class LookedAt:
     sheet: str
 
 
-def put_in(connection: Connection, act: Act, name: str, digest: str, content: bytes) -> int:
+def keep_file(connection: Connection, act: Act, name: str, digest: str, content: bytes) -> int:
     """Keep a file for looking at; older ones that nobody took go."""
     with transaction(connection):
         connection.execute("DELETE FROM file_looked_at WHERE at < ?", (stamp(act.at - KEPT_FOR),))
@@ -64,7 +64,9 @@ def remember_matching(connection: Connection, section_id: int, shape: str, match
     )
 
 
-def take(connection: Connection, act: Act, file: LookedAt, changes: Sequence[Change], what: str, matching: str) -> int:
+def write_import(
+    connection: Connection, act: Act, file: LookedAt, changes: Sequence[Change], what: str, matching: str
+) -> int:
     """Write a file's cells in one act with one undo, and keep where they came from; the entry's id.
 
     Raises ChangedSinceError where a cell is no longer as it was when the file was looked at.

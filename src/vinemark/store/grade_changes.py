@@ -1,24 +1,35 @@
 """Changes of grade: what was asked, what the office answered, and the evidence kept with it."""
 
 import json
-from collections.abc import Mapping
+from dataclasses import dataclass
 from datetime import datetime
 from typing import Any, NamedTuple
 
-from vinemark.core.after.grade_change import GradeChange
+from vinemark.core.after.grade_change import ChangeState, GradeChange
 from vinemark.core.course.read_records import read_settled
 from vinemark.core.course.write import write_settled
-from vinemark.core.submit.grade_row import held_row, row_values
+from vinemark.core.submit.grade_row import read_grade_row, row_values
 from vinemark.store.database import Connection, Row, transaction
 from vinemark.store.history import Act, ChangedSinceError, stamp, writing
 from vinemark.store.settled import put_settled, settled_text
-from vinemark.store.submissions import Errand
+from vinemark.store.submissions import Delivery
 from vinemark.store.texts import parsed
 
 _COLUMNS = (
     "id, key, student_id, old, new, settled, reason, evidence_note, evidence_name, asked_by, asked_at, state, owed,"
     " number, word, answered_at, trouble"
 )
+
+
+@dataclass(frozen=True)
+class RegistrarWord:
+    """What the registrar said of a request; `trouble` is why it was not taken."""
+
+    state: ChangeState
+    number: str | None = None
+    word: str | None = None
+    answered_at: str | None = None
+    trouble: str | None = None
 
 
 class Evidence(NamedTuple):
@@ -47,8 +58,8 @@ def _change(row: Row) -> GradeChange:
         row["id"],
         row["key"],
         row["student_id"],
-        held_row(json.loads(row["old"])) if row["old"] else None,
-        held_row(json.loads(row["new"])),
+        read_grade_row(json.loads(row["old"])) if row["old"] else None,
+        read_grade_row(json.loads(row["new"])),
         read_settled(parsed(row["settled"]), "settled"),
         row["reason"],
         row["evidence_note"],
@@ -81,7 +92,9 @@ def asker_email(connection: Connection, section_id: int, change_id: int) -> str:
     return str(row["asker_email"])
 
 
-def ask(connection: Connection, act: Act, change: GradeChange, email: str, evidence: bytes | None, what: str) -> int:
+def write_request(
+    connection: Connection, act: Act, change: GradeChange, email: str, evidence: bytes | None, what: str
+) -> int:
     """Keep a request before it goes out, under its one key; its id.
 
     Raises ChangedSinceError where an earlier request for the student has no answer yet.
@@ -110,7 +123,7 @@ def _text(value: Any) -> str:
     return json.dumps(value, ensure_ascii=False)
 
 
-def note_waiting(connection: Connection, act: Act, change_id: int, trouble: str | None) -> None:
+def note_change_waiting(connection: Connection, act: Act, change_id: int, trouble: str | None) -> None:
     """A request goes out, or was not confirmed: it waits under its key."""
     with writing(connection, act, "grade-change") as entry:
         connection.execute(
@@ -120,7 +133,7 @@ def note_waiting(connection: Connection, act: Act, change_id: int, trouble: str 
         entry.what = f"change of grade not delivered: {trouble}" if trouble else "change of grade goes out"
 
 
-def keep_answer(connection: Connection, act: Act, change: GradeChange, answer: Mapping[str, Any], what: str) -> bool:
+def write_answer(connection: Connection, act: Act, change: GradeChange, word: RegistrarWord, what: str) -> bool:
     """Keep the office's answer: sent, granted, refused or not taken; False where it brings nothing new.
 
     A granted change settles the student's grade as asked, in the same transaction.
@@ -128,24 +141,23 @@ def keep_answer(connection: Connection, act: Act, change: GradeChange, answer: M
     assert act.section_id is not None  # noqa: S101
     with transaction(connection):
         row = connection.execute("SELECT state FROM grade_change WHERE id = ?", (change.id,)).fetchone()
-        if row["state"] == answer["state"] or row["state"] in {"granted", "refused", "not taken"}:
+        if row["state"] == word.state or row["state"] in {"granted", "refused", "not taken"}:
             return False
         with writing(connection, act, "grade-change") as entry:
             connection.execute(
                 "UPDATE grade_change SET state = ?, number = ?, word = ?, answered_at = ?, trouble = ?"
                 " WHERE id = ? AND section_id = ?",
-                (answer["state"], answer.get("number"), answer.get("word"), answer.get("answered_at"),
-                 answer.get("trouble"), change.id, act.section_id),
-            )  # fmt: skip
-            if answer["state"] == "granted":
+                (*vars(word).values(), change.id, act.section_id),
+            )
+            if word.state == "granted":
                 text = _text(write_settled(change.settled))
                 entry.before = {change.student_id: settled_text(connection, act.section_id, "final", change.student_id)}
                 put_settled(connection, act.section_id, "final", {change.student_id: text})
-            entry.what, entry.after = what, dict(answer)
+            entry.what, entry.after = what, vars(word).copy()
     return True
 
 
-def due_changes(connection: Connection, tried_before: datetime) -> list[Errand]:
+def due_changes(connection: Connection, tried_before: datetime) -> list[Delivery]:
     """Requests of all sections that wait to be delivered and were not tried just now."""
     rows = connection.execute(
         "SELECT c.section_id, c.id, p.id FROM grade_change c JOIN section s ON s.id = c.section_id"
@@ -153,4 +165,4 @@ def due_changes(connection: Connection, tried_before: datetime) -> list[Errand]:
         " WHERE c.state = 'waiting' AND s.archive IS NULL AND (c.tried_at IS NULL OR c.tried_at <= ?) ORDER BY c.id",
         (stamp(tried_before),),
     ).fetchall()
-    return [Errand(*row) for row in rows]
+    return [Delivery(*row) for row in rows]

@@ -3,7 +3,7 @@
 import json
 from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Any
 
@@ -27,9 +27,17 @@ class Act:
     section_id: int | None = None
     key: str | None = None
 
+    def without_key(self) -> "Act":
+        """The same act for a further write of one request."""
+        return replace(self, key=None)
+
+    def on(self, section_id: int) -> "Act":
+        """A further write of one request, on a section."""
+        return replace(self, key=None, section_id=section_id)
+
 
 @dataclass
-class Entry:
+class HistoryEntry:
     """A history entry being written."""
 
     kind: str
@@ -42,7 +50,7 @@ class Entry:
 
 
 @contextmanager
-def writing(connection: Connection, act: Act, kind: str) -> Iterator[Entry]:
+def writing(connection: Connection, act: Act, kind: str) -> Iterator[HistoryEntry]:
     """One write: everything inside happens together with its history entry, or not at all.
 
     Raises AlreadyDoneError where the act's key has been written before.
@@ -50,12 +58,12 @@ def writing(connection: Connection, act: Act, kind: str) -> Iterator[Entry]:
     with transaction(connection):
         if act.key and connection.execute("SELECT 1 FROM history WHERE request_key = ?", (act.key,)).fetchone():
             raise AlreadyDoneError(act.key)
-        entry = Entry(kind, section_id=act.section_id)
+        entry = HistoryEntry(kind, section_id=act.section_id)
         yield entry
         entry.id = _insert(connection, act, entry)
 
 
-def _insert(connection: Connection, act: Act, entry: Entry) -> int:
+def _insert(connection: Connection, act: Act, entry: HistoryEntry) -> int:
     row = connection.execute(
         "INSERT INTO history (at, person_id, section_id, kind, what, before, after, request_key, undoes)"
         " VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?) RETURNING id",
@@ -83,7 +91,7 @@ def stamp(at: datetime) -> str:
     return at.replace(tzinfo=None).isoformat(timespec="seconds")
 
 
-def of_section(connection: Connection, section_id: int, limit: int = 200) -> Sequence[Row]:
+def entries_of(connection: Connection, section_id: int, limit: int = 200) -> Sequence[Row]:
     """The section's history, newest first, with names and whether each entry was undone."""
     return connection.execute(
         "SELECT h.*, coalesce(h.by_name, p.name) AS person_name, u.id AS undone_by FROM history h"
@@ -103,9 +111,15 @@ def entry_of(connection: Connection, section_id: int, entry_id: int) -> Row | No
     return row
 
 
-def last_kept(connection: Connection, section_id: int) -> datetime | None:
+def last_saved(connection: Connection, section_id: int) -> datetime | None:
     """When something of the section was last written."""
     row = connection.execute(
         "SELECT at FROM history WHERE section_id = ? ORDER BY id DESC LIMIT 1", (section_id,)
     ).fetchone()
     return datetime.fromisoformat(row["at"]) if row else None
+
+
+def last_entry(connection: Connection, section_id: int) -> int:
+    """The number of the section's latest history entry."""
+    row = connection.execute("SELECT max(id) AS id FROM history WHERE section_id = ?", (section_id,)).fetchone()
+    return int(row["id"] or 0)

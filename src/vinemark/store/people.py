@@ -36,7 +36,9 @@ def by_id(connection: Connection, person_id: int) -> Row | None:
     return row
 
 
-def add(connection: Connection, act: Act, email: str, name: str, password_hash: str, only_first: bool = False) -> int:
+def add_person(
+    connection: Connection, act: Act, email: str, name: str, password_hash: str, only_first: bool = False
+) -> int:
     """A new person; `only_first` refuses where there is one already. Raises EmailTakenError."""
     with writing(connection, act, "person") as entry:
         if by_email(connection, email) is not None or (only_first and anybody(connection)):

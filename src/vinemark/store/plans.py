@@ -9,7 +9,7 @@ from vinemark.store.sections import plan_of
 from vinemark.store.texts import plan_as_text
 
 
-def change(connection: Connection, act: Act, edit: Callable[[Plan], tuple[Plan, str]]) -> int | None:
+def write_plan_version(connection: Connection, act: Act, edit: Callable[[Plan], tuple[Plan, str]]) -> int | None:
     """Edit the plan that is in force and keep the result as the next version; the history entry's id.
 
     `edit` gives the changed plan and what was done, and is called inside the transaction, so that
@@ -18,7 +18,7 @@ def change(connection: Connection, act: Act, edit: Callable[[Plan], tuple[Plan, 
     assert act.section_id is not None  # noqa: S101
     try:
         with writing(connection, act, "plan") as entry:
-            version = latest(connection, act.section_id)
+            version = latest_version(connection, act.section_id)
             before = plan_of(connection, act.section_id, version)
             after, entry.what = edit(before)
             if after == before:
@@ -37,7 +37,7 @@ class _NothingChangedError(Exception):
     pass
 
 
-def latest(connection: Connection, section_id: int) -> int:
+def latest_version(connection: Connection, section_id: int) -> int:
     """The number of the version in force."""
     row = connection.execute(
         "SELECT max(version) AS v FROM plan_version WHERE section_id = ?", (section_id,)
@@ -45,7 +45,7 @@ def latest(connection: Connection, section_id: int) -> int:
     return int(row["v"])
 
 
-def versions(connection: Connection, section_id: int) -> Sequence[Row]:
+def plan_versions(connection: Connection, section_id: int) -> Sequence[Row]:
     """All versions, newest first: number, when, who and what was done (none for the first)."""
     return connection.execute(
         "SELECT v.version, h.at, h.what, p.name AS person_name FROM plan_version v"

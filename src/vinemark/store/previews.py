@@ -25,11 +25,11 @@ def draft_of(connection: Connection, section_id: int) -> Draft | None:
     return Draft(row["base_version"], plan_from_text(row["plan"])) if row else None
 
 
-def change(connection: Connection, act: Act, edit: Callable[[Plan], tuple[Plan, str]]) -> int:
+def write_draft(connection: Connection, act: Act, edit: Callable[[Plan], tuple[Plan, str]]) -> int:
     """Edit the rehearsed plan, which starts as the one in force; the history entry's id."""
     with writing(connection, act, "rehearsal") as entry:
         assert act.section_id is not None  # noqa: S101
-        version = plans.latest(connection, act.section_id)
+        version = plans.latest_version(connection, act.section_id)
         draft = draft_of(connection, act.section_id) or Draft(version, plan_of(connection, act.section_id, version))
         entry.before = draft_text(connection, act.section_id)
         after, what = edit(draft.plan)
@@ -39,23 +39,23 @@ def change(connection: Connection, act: Act, edit: Callable[[Plan], tuple[Plan, 
     return entry.id
 
 
-Kept = list[int | str]
+KeptDraft = list[int | str]
 
 
-def draft_text(connection: Connection, section_id: int) -> Kept | None:
+def draft_text(connection: Connection, section_id: int) -> KeptDraft | None:
     """The rehearsal as it is kept."""
     row = connection.execute("SELECT base_version, plan FROM rehearsal WHERE section_id = ?", (section_id,)).fetchone()
     return [row["base_version"], row["plan"]] if row else None
 
 
-def put_draft(connection: Connection, section_id: int, kept: Kept | None) -> None:
+def put_draft(connection: Connection, section_id: int, kept: KeptDraft | None) -> None:
     """Put a rehearsal in place; None ends it."""
     connection.execute("DELETE FROM rehearsal WHERE section_id = ?", (section_id,))
     if kept is not None:
         connection.execute("INSERT INTO rehearsal VALUES (?, ?, ?)", (section_id, *kept))
 
 
-def drop(connection: Connection, act: Act) -> int:
+def discard_draft(connection: Connection, act: Act) -> int:
     """End the rehearsal; the plan in force stays as it is. The history entry's id."""
     with writing(connection, act, "rehearsal") as entry:
         assert act.section_id is not None  # noqa: S101
@@ -65,7 +65,7 @@ def drop(connection: Connection, act: Act) -> int:
     return entry.id
 
 
-def put_in_force(connection: Connection, act: Act, reason: str) -> int | None:
+def apply_draft(connection: Connection, act: Act, reason: str) -> int | None:
     """Make the rehearsed plan the plan in force, with a reason; the history entry's id.
 
     Raises ChangedSinceError where the plan in force is no longer the one the rehearsal started from.
@@ -76,9 +76,9 @@ def put_in_force(connection: Connection, act: Act, reason: str) -> int | None:
         draft = draft_of(connection, act.section_id)
         if draft is None:
             return now, ""
-        if draft.base_version != plans.latest(connection, act.section_id):
+        if draft.base_version != plans.latest_version(connection, act.section_id):
             raise ChangedSinceError("The plan in force was changed since. Drop this rehearsal and start again.")
         put_draft(connection, act.section_id, None)
         return draft.plan, f"put in force: {reason}"
 
-    return plans.change(connection, act, edit)
+    return plans.write_plan_version(connection, act, edit)

@@ -29,7 +29,7 @@ class Pulled:
     layout: FileLayout | None
 
 
-def keep_records(connection: Connection, act: Act, pulled: Pulled, what: str) -> None:
+def save_registrar_answer(connection: Connection, act: Act, pulled: Pulled, what: str) -> None:
     """Keep what the office said, in place of what it said before; an answer with nothing new only moves the time."""
     with transaction(connection):
         old = connection.execute("SELECT * FROM office_records WHERE section_id = ?", (act.section_id,)).fetchone()
@@ -114,7 +114,7 @@ def roster_taken(connection: Connection, section_id: int) -> Records | None:
     return read_records(parsed(row["records"])) if row else None
 
 
-def follow_roster(connection: Connection, act: Act, records: Records, made: Mending, what: str) -> int:
+def write_roster_followed(connection: Connection, act: Act, records: Records, made: Mending, what: str) -> int:
     """Bring the section in line with the roster in one act with one undo; the entry's id."""
     assert act.section_id is not None  # noqa: S101
     with writing(connection, act, "roster") as entry:

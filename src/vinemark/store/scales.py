@@ -19,7 +19,7 @@ class SavedScale:
     rows: Sequence[ScaleRow]
 
 
-def of_person(connection: Connection, person_id: int) -> list[SavedScale]:
+def scales_of(connection: Connection, person_id: int) -> list[SavedScale]:
     """A person's scales, by name."""
     found = connection.execute("SELECT * FROM saved_scale WHERE person_id = ? ORDER BY name", (person_id,)).fetchall()
     return [SavedScale(row["id"], row["name"], _rows(row["rows"])) for row in found]
@@ -29,7 +29,7 @@ def _rows(text: str) -> list[ScaleRow]:
     return [ScaleRow(letter, parse_ratio(cutoff)) for letter, cutoff in json.loads(text)]
 
 
-def save(connection: Connection, act: Act, name: str, rows: Sequence[ScaleRow]) -> int:
+def save_scale(connection: Connection, act: Act, name: str, rows: Sequence[ScaleRow]) -> int:
     """Keep a scale under a name, in place of one of the same name; the history entry's id."""
     kept = json.dumps([[row.letter, exact_text(row.cutoff)] for row in rows], ensure_ascii=False)
     with writing(connection, act, "saved scale") as entry:
@@ -42,7 +42,7 @@ def save(connection: Connection, act: Act, name: str, rows: Sequence[ScaleRow]) 
     return entry.id
 
 
-def forget(connection: Connection, act: Act, scale_id: int) -> int:
+def remove_scale(connection: Connection, act: Act, scale_id: int) -> int:
     """Forget a saved scale of the acting person; plans that use it keep their own rows."""
     with writing(connection, act, "saved scale") as entry:
         row = connection.execute(

@@ -106,13 +106,13 @@ def conflicts_of(connection: Connection, section_id: int, changes: Iterable[Chan
     return found
 
 
-Kept = list[list[str | None]]
+KeptCells = list[list[str | None]]
 
 
-def replace_cells(connection: Connection, section_id: int, changes: Iterable[Change]) -> tuple[Kept, Kept]:
+def replace_cells(connection: Connection, section_id: int, changes: Iterable[Change]) -> tuple[KeptCells, KeptCells]:
     """Put cells in place; [student, item, text] of each before and after."""
-    before: Kept = []
-    after: Kept = []
+    before: KeptCells = []
+    after: KeptCells = []
     for change in changes:
         place = (section_id, change.student_id, change.item_id)
         old = connection.execute(
@@ -171,12 +171,6 @@ def since(connection: Connection, section_id: int, after: int) -> Since:
     written = [row for row in rows if row["kind"] in CELL_KINDS and row["after"]]
     places = {(str(s), str(i)) for row in written for s, i, _ in json.loads(row["after"])}
     return Since(rows[-1]["id"] if rows else after, frozenset(places), any(row["kind"] in PLAN_KINDS for row in rows))
-
-
-def last_entry(connection: Connection, section_id: int) -> int:
-    """The number of the section's latest history entry."""
-    row = connection.execute("SELECT max(id) AS id FROM history WHERE section_id = ?", (section_id,)).fetchone()
-    return int(row["id"] or 0)
 
 
 def last_writer(connection: Connection, section_id: int, student: str, item: str) -> str:

@@ -4,6 +4,7 @@ import json
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
+from typing import Literal
 
 from vinemark.core.course.course import Course, SectionName, Settled, Student, Term
 from vinemark.core.course.read_records import read_records, read_settled
@@ -14,13 +15,15 @@ from vinemark.store.history import Act, stamp, writing
 from vinemark.store.scores import cells_of
 from vinemark.store.texts import parsed, plan_as_text, plan_from_text
 
+Role = Literal["instructor", "grader", "reviewer"]
+
 
 @dataclass(frozen=True)
-class Section:
+class SectionRecord:
     """A section as a person sees it, with the office's dates where it is linked."""
 
     id: int
-    role: str
+    role: Role
     term: Term
     name: SectionName
     plan_version: int
@@ -42,20 +45,20 @@ SELECT s.*, sp.role, o.office_ref, o.opens, o.due, o.pulled_at,
 """
 
 
-def of_person(connection: Connection, person_id: int) -> list[Section]:
+def sections_of(connection: Connection, person_id: int) -> list[SectionRecord]:
     """All sections of a person, latest term first, then by course."""
     rows = connection.execute(_SECTION + " ORDER BY s.term_starts DESC, s.course, s.number", (person_id,)).fetchall()
     return [_section(row) for row in rows]
 
 
-def find(connection: Connection, person_id: int, section_id: int) -> Section | None:
+def section_of(connection: Connection, person_id: int, section_id: int) -> SectionRecord | None:
     """A section, if it is this person's."""
     row = connection.execute(_SECTION + " WHERE s.id = ?", (person_id, section_id)).fetchone()
     return _section(row) if row else None
 
 
-def _section(row: Row) -> Section:
-    return Section(
+def _section(row: Row) -> SectionRecord:
+    return SectionRecord(
         row["id"],
         row["role"],
         Term(row["term_name"], date.fromisoformat(row["term_starts"]), date.fromisoformat(row["term_ends"])),
@@ -74,15 +77,15 @@ def _time(text: str | None) -> datetime | None:
     return datetime.fromisoformat(text) if text else None
 
 
-def make(
+def create_section(
     connection: Connection, act: Act, term: Term, name: SectionName, students: Sequence[Student], plan: Plan
 ) -> int:
     """A new section of the acting person, with its students and first plan; its id."""
-    return make_from_course(connection, act, Course(term, name, plan, tuple(students)))
+    return create_from_course(connection, act, Course(term, name, plan, tuple(students)))
 
 
-def make_from_course(
-    connection: Connection, act: Act, course: Course, role: str = "instructor", archive: str | None = None
+def create_from_course(
+    connection: Connection, act: Act, course: Course, role: Role = "instructor", archive: str | None = None
 ) -> int:
     """A new section of the acting person with everything a course holds; its id.
 
@@ -146,9 +149,9 @@ def insert_students(connection: Connection, section_id: int, students: Sequence[
     )
 
 
-def load(connection: Connection, section: Section) -> Course:
+def load_course(connection: Connection, section: SectionRecord) -> Course:
     """Everything of a section, as the core takes it. Scores of items no longer in the plan are left out."""
-    plan = plan_of(connection, section.id, section.plan_version)
+    plan = plan_in_force(connection, section.id)
     items = {item.id for _, item in plan.items()}
     records = connection.execute("SELECT records FROM office_records WHERE section_id = ?", (section.id,)).fetchone()
     syllabus = connection.execute("SELECT syllabus FROM section WHERE id = ?", (section.id,)).fetchone()["syllabus"]
@@ -163,6 +166,14 @@ def load(connection: Connection, section: Section) -> Course:
         settled=_settled(connection, section.id, "final"),
         midterm=_settled(connection, section.id, "midterm"),
     )
+
+
+def plan_in_force(connection: Connection, section_id: int) -> Plan:
+    """The latest version of a section's plan."""
+    row = connection.execute(
+        "SELECT plan FROM plan_version WHERE section_id = ? ORDER BY version DESC LIMIT 1", (section_id,)
+    ).fetchone()
+    return plan_from_text(row["plan"])
 
 
 def plan_of(connection: Connection, section_id: int, version: int) -> Plan:

@@ -10,7 +10,7 @@ from vinemark.store.history import Act, writing
 from vinemark.store.sections import insert_students
 
 
-def settle(
+def write_grades(
     connection: Connection, act: Act, changes: Mapping[str, Settled | None], what: str, run: str = "final"
 ) -> int:
     """Settle (or open again, with None) some students in one act; the history entry's id."""
@@ -47,7 +47,7 @@ def put_settled(connection: Connection, section_id: int, run: str, texts: Mappin
             )
 
 
-def set_aside(connection: Connection, act: Act, student_id: str, reason: str | None, what: str) -> int:
+def write_set_aside(connection: Connection, act: Act, student_id: str, reason: str | None, what: str) -> int:
     """Set a student aside with a reason, or take them back with None."""
     with writing(connection, act, "set-aside") as entry:
         assert act.section_id is not None  # noqa: S101
@@ -74,10 +74,11 @@ def put_aside(connection: Connection, section_id: int, reasons: Mapping[str, str
         )
 
 
-def add_students(connection: Connection, act: Act, students: Sequence[Student], what: str) -> None:
-    """Students who were missing in the section."""
+def write_students(connection: Connection, act: Act, students: Sequence[Student], what: str) -> int:
+    """Students who were missing in the section; the entry's id."""
     with writing(connection, act, "students") as entry:
         assert act.section_id is not None  # noqa: S101
         insert_students(connection, act.section_id, students)
         entry.what = what
         entry.after = {"students": [s.id for s in students]}
+    return entry.id

@@ -1,45 +1,17 @@
 """What was signed and sent to the office, its receipts, and what it held when it was read back."""
 
 import json
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Any, NamedTuple
+from typing import NamedTuple
 
 from vinemark.core.course.course import Run
-from vinemark.core.submit.grade_row import HeldRow, digest, held_row, row_values, text_digest
+from vinemark.core.submit.grade_row import GradeRow, digest, read_grade_row, row_values, text_digest
+from vinemark.core.submit.receipt import Receipt, read_receipt, receipt_values
+from vinemark.core.submit.submission import RegistrarCopy, Submission
 from vinemark.store.database import Connection, Row, transaction
 from vinemark.store.history import Act, ChangedSinceError, stamp, writing
-
-
-@dataclass(frozen=True)
-class Sending:
-    """One signed set of rows on its way to the office, and the office's receipt once there is one.
-
-    `send_after` is when it goes out by itself; `by_file` says that it was taken out as a file.
-    """
-
-    id: int
-    section_id: int
-    key: str
-    run: Run
-    rows: Sequence[HeldRow]
-    digest: str
-    state: str
-    trouble: str | None
-    receipt: Mapping[str, Any] | None
-    signed_at: datetime
-    signed_by: str
-    signer_email: str
-    course_digest: str
-    send_after: datetime | None
-    by_file: bool
-
-    @property
-    def under_way(self) -> bool:
-        """Signed and without an answer."""
-        return self.state in {"signed", "waiting"}
-
 
 _FROM = """
 SELECT d.*, g.section_id, g.run, g.signed_at, g.course_digest,
@@ -50,19 +22,19 @@ SELECT d.*, g.section_id, g.run, g.signed_at, g.course_digest,
 _SENDING = _FROM + " AND g.section_id = ? AND g.run = ?"
 
 
-def sendings(connection: Connection, section_id: int, run: Run = "final") -> list[Sending]:
+def submissions_of(connection: Connection, section_id: int, run: Run = "final") -> list[Submission]:
     """All sendings of a section and run, oldest first."""
     rows = connection.execute(_SENDING + " ORDER BY d.id", (section_id, run)).fetchall()
     return [_sending(row) for row in rows]
 
 
-def sending(connection: Connection, section_id: int, sending_id: int) -> Sending | None:
+def submission_of(connection: Connection, section_id: int, submission_id: int) -> Submission | None:
     """One sending of a section, of either run."""
-    row = connection.execute(_FROM + " AND g.section_id = ? AND d.id = ?", (section_id, sending_id)).fetchone()
+    row = connection.execute(_FROM + " AND g.section_id = ? AND d.id = ?", (section_id, submission_id)).fetchone()
     return _sending(row) if row else None
 
 
-class Errand(NamedTuple):
+class Delivery(NamedTuple):
     """Something that waits to be delivered: which section's, and for whom."""
 
     section_id: int
@@ -70,7 +42,7 @@ class Errand(NamedTuple):
     person_id: int
 
 
-def due_sendings(connection: Connection, now: datetime, tried_before: datetime) -> list[Errand]:
+def due_submissions(connection: Connection, now: datetime, tried_before: datetime) -> list[Delivery]:
     """Sendings of all sections that wait and can be tried again: not before their time, and not tried just now."""
     rows = connection.execute(
         "SELECT g.section_id, d.id, g.person_id FROM sending d JOIN signing g ON g.id = d.signing_id"
@@ -79,7 +51,7 @@ def due_sendings(connection: Connection, now: datetime, tried_before: datetime) 
         " AND (d.send_after IS NULL OR d.send_after <= ?) AND (d.tried_at IS NULL OR d.tried_at <= ?) ORDER BY d.id",
         (stamp(now), stamp(tried_before)),
     ).fetchall()
-    return [Errand(*row) for row in rows]
+    return [Delivery(*row) for row in rows]
 
 
 class Awaited(NamedTuple):
@@ -108,17 +80,17 @@ def awaited(connection: Connection, read_before: datetime) -> list[Awaited]:
     return [Awaited(*row) for row in rows]
 
 
-def _sending(row: Row) -> Sending:
-    return Sending(
+def _sending(row: Row) -> Submission:
+    return Submission(
         row["id"],
         row["section_id"],
         row["key"],
         row["run"],
-        [held_row(value) for value in json.loads(row["rows"])],
+        [read_grade_row(value) for value in json.loads(row["rows"])],
         row["digest"],
         row["state"],
         row["trouble"],
-        json.loads(row["receipt"]) if row["receipt"] else None,
+        read_receipt(json.loads(row["receipt"])) if row["receipt"] else None,
         datetime.fromisoformat(row["signed_at"]),
         row["signed_by"],
         row["signer_email"],
@@ -129,11 +101,11 @@ def _sending(row: Row) -> Sending:
 
 
 @dataclass(frozen=True)
-class Signed:
+class SignedCopy:
     """What is signed: the whole course and the findings that stand, as text, and the rows to be sent."""
 
     run: Run
-    rows: Sequence[HeldRow]
+    rows: Sequence[GradeRow]
     course: str
     findings: str
 
@@ -143,7 +115,7 @@ class Signed:
         return text_digest(self.course + self.findings)
 
 
-def sign(connection: Connection, act: Act, key: str, signed: Signed, seen: int) -> int:
+def write_signature(connection: Connection, act: Act, key: str, signed: SignedCopy, seen: int) -> int:
     """Freeze what is signed, with the rows to be sent and the one key they will ever be sent under.
 
     `seen` is the run's latest sending when the signer looked, 0 for none. Raises ChangedSinceError where there is
@@ -177,26 +149,26 @@ def _latest(connection: Connection, section_id: int, run: Run) -> int:
     return int(row["latest"])
 
 
-def signed_course(connection: Connection, section_id: int, sending_id: int) -> str | None:
+def signed_course(connection: Connection, section_id: int, submission_id: int) -> str | None:
     """The course file as it was signed with a sending."""
     row = connection.execute(
         "SELECT g.course FROM signing g JOIN sending d ON d.signing_id = g.id WHERE g.section_id = ? AND d.id = ?",
-        (section_id, sending_id),
+        (section_id, submission_id),
     ).fetchone()
     return str(row["course"]) if row else None
 
 
-def signed_text(connection: Connection, section_id: int, sending_id: int) -> str | None:
+def signed_text(connection: Connection, section_id: int, submission_id: int) -> str | None:
     """The whole frozen copy: the course file followed by the findings, over which the digest was taken."""
     row = connection.execute(
         "SELECT g.course || g.findings AS text FROM signing g JOIN sending d ON d.signing_id = g.id"
         " WHERE g.section_id = ? AND d.id = ?",
-        (section_id, sending_id),
+        (section_id, submission_id),
     ).fetchone()
     return str(row["text"]) if row else None
 
 
-def withdraw_signature(connection: Connection, act: Act, sending_id: int) -> None:
+def withdraw_signature(connection: Connection, act: Act, submission_id: int) -> None:
     """Take a signature back while nothing has gone out. Raises ChangedSinceError where it may have."""
     with writing(connection, act, "signed") as entry:
         changed = connection.execute(
@@ -204,98 +176,82 @@ def withdraw_signature(connection: Connection, act: Act, sending_id: int) -> Non
             " (SELECT signing_id FROM sending WHERE id = ?"
             # Never tried, or the office said itself that it takes nothing before a time: it has nothing of it.
             " AND (state = 'signed' OR (state = 'waiting' AND send_after IS NOT NULL)))",
-            (stamp(act.at), act.section_id, sending_id),
+            (stamp(act.at), act.section_id, submission_id),
         )
         if changed.rowcount == 0:
             raise ChangedSinceError("It went out already and cannot be taken back; send it again for its receipt.")
         entry.what = "signature taken back, nothing had been sent"
 
 
-def go_out(connection: Connection, act: Act, sending_id: int) -> bool:
+def mark_under_way(connection: Connection, act: Act, submission_id: int) -> bool:
     """Note that a sending goes out now; False where it was answered or its signature taken back meanwhile."""
     with transaction(connection):
         row = connection.execute(
             "SELECT 1 FROM sending d JOIN signing g ON g.id = d.signing_id"
             " WHERE d.id = ? AND d.state IN ('signed', 'waiting') AND g.withdrawn_at IS NULL",
-            (sending_id,),
+            (submission_id,),
         ).fetchone()
         if row is None:
             return False
-        note_waiting(connection, act, sending_id, None)
+        note_submission_waiting(connection, act, submission_id, None)
     return True
 
 
-def note_waiting(
-    connection: Connection, act: Act, sending_id: int, trouble: str | None, send_after: datetime | None = None
+def note_submission_waiting(
+    connection: Connection, act: Act, submission_id: int, trouble: str | None, send_after: datetime | None = None
 ) -> None:
     """A sending is under way or could not be delivered: it waits under its key, and goes out after a time."""
     with writing(connection, act, "sending") as entry:
         connection.execute(
             "UPDATE sending SET state = 'waiting', by_file = 0, trouble = ?, send_after = ?, tried_at = ?"
             " WHERE id = ? AND state IN ('signed', 'waiting')",
-            (trouble, stamp(send_after) if send_after else None, stamp(act.at), sending_id),
+            (trouble, stamp(send_after) if send_after else None, stamp(act.at), submission_id),
         )
         entry.what = f"sending not delivered: {trouble}" if trouble else "sending goes out"
 
 
-def note_file(connection: Connection, act: Act, sending_id: int) -> None:
+def note_file_taken_out(connection: Connection, act: Act, submission_id: int) -> None:
     """A sending was taken out as a file, to be handed in by hand."""
     with writing(connection, act, "sending") as entry:
         connection.execute(
             "UPDATE sending SET state = 'waiting', by_file = 1, trouble = NULL, tried_at = ?"
             " WHERE id = ? AND state IN ('signed', 'waiting')",
-            (stamp(act.at), sending_id),
+            (stamp(act.at), submission_id),
         )
         entry.what = "sending taken out as a file"
 
 
-def keep_receipt(connection: Connection, act: Act, sending_id: int, receipt: Mapping[str, Any], what: str) -> bool:
+def write_receipt(connection: Connection, act: Act, submission_id: int, receipt: Receipt) -> bool:
     """Keep the office's receipt for good; a second answer to the same sending changes nothing and gives False."""
     with transaction(connection):
-        row = connection.execute("SELECT receipt FROM sending WHERE id = ?", (sending_id,)).fetchone()
+        row = connection.execute("SELECT receipt FROM sending WHERE id = ?", (submission_id,)).fetchone()
         if row["receipt"] is not None:
             return False
+        values = dict(receipt_values(receipt))
         with writing(connection, act, "sending") as entry:
             connection.execute(
                 "UPDATE sending SET state = 'received', trouble = NULL, receipt = ?, answered_at = ? WHERE id = ?",
-                (json.dumps(receipt, ensure_ascii=False), stamp(act.at), sending_id),
+                (json.dumps(values, ensure_ascii=False), stamp(act.at), submission_id),
             )
-            entry.what = what
-            entry.after = dict(receipt)
+            entry.what, entry.after = receipt.words, values
     return True
 
 
-def keep_refusal(connection: Connection, act: Act, sending_id: int, trouble: str) -> None:
+def write_refusal(connection: Connection, act: Act, submission_id: int, trouble: str) -> None:
     """The office refused the sending as a whole; it is not sent again."""
     with writing(connection, act, "sending") as entry:
         connection.execute(
             "UPDATE sending SET state = 'refused', trouble = ?, answered_at = ? WHERE id = ? AND receipt IS NULL",
-            (trouble, stamp(act.at), sending_id),
+            (trouble, stamp(act.at), submission_id),
         )
         entry.what = f"the office refused the sending: {trouble}"
 
 
-@dataclass(frozen=True)
-class ReadBack:
-    """What the office held when it was last read; `fell_back` are incompletes as they were before their fallback."""
-
-    rows: Mapping[str, HeldRow]
-    posted_at: str | None
-    read_at: datetime
-    fell_back: Mapping[str, HeldRow]
-
-    def same_as(self, other: "ReadBack | None") -> bool:
-        """Whether the office holds what it held before."""
-        return other is not None and (self.rows, self.posted_at, self.fell_back) == (
-            other.rows, other.posted_at, other.fell_back,
-        )  # fmt: skip
-
-
-def keep_read_back(connection: Connection, act: Act, run: Run, found: ReadBack, what: str) -> None:
+def write_registrar_copy(connection: Connection, act: Act, run: Run, found: RegistrarCopy, what: str) -> None:
     """Keep what the office holds now; one that brings nothing new only moves the time."""
     assert act.section_id is not None  # noqa: S101
     with transaction(connection):
-        if found.same_as(read_back(connection, act.section_id, run)):
+        if found.same_as(registrar_copy_of(connection, act.section_id, run)):
             connection.execute(
                 "UPDATE read_back SET read_at = ? WHERE section_id = ? AND run = ?",
                 (stamp(found.read_at), act.section_id, run),
@@ -306,7 +262,7 @@ def keep_read_back(connection: Connection, act: Act, run: Run, found: ReadBack, 
             entry.what = what
 
 
-def _put_read_back(connection: Connection, section_id: int, run: Run, found: ReadBack) -> None:
+def _put_read_back(connection: Connection, section_id: int, run: Run, found: RegistrarCopy) -> None:
     rows, fell_back = (
         json.dumps([row_values(row) for row in some.values()], ensure_ascii=False)
         for some in (found.rows, found.fell_back)
@@ -318,34 +274,20 @@ def _put_read_back(connection: Connection, section_id: int, run: Run, found: Rea
     )
 
 
-def read_back(connection: Connection, section_id: int, run: Run = "final") -> ReadBack | None:
+def registrar_copy_of(connection: Connection, section_id: int, run: Run = "final") -> RegistrarCopy | None:
     """The last reading of the office's copy."""
     row = connection.execute("SELECT * FROM read_back WHERE section_id = ? AND run = ?", (section_id, run)).fetchone()
     if row is None:
         return None
     held, fell_back = (
-        {value["id"]: held_row(value) for value in json.loads(row[key])} for key in ("rows", "fell_back")
+        {value["id"]: read_grade_row(value) for value in json.loads(row[key])} for key in ("rows", "fell_back")
     )
-    return ReadBack(held, row["posted_at"], datetime.fromisoformat(row["read_at"]), fell_back)
+    return RegistrarCopy(held, row["posted_at"], datetime.fromisoformat(row["read_at"]), fell_back)
 
 
-def accepted(found: Sequence[Sending]) -> dict[str, HeldRow]:
-    """What the office's receipts say it accepted, the latest row for each student."""
-    held: dict[str, HeldRow] = {}
-    for one in found:
-        if one.receipt is not None:
-            taken = {row["id"] for row in one.receipt["rows"] if row["accepted"]}
-            held.update({row.id: row for row in one.rows if row.id in taken})
-    return held
-
-
-def refusals(found: Sequence[Sending]) -> dict[str, str]:
-    """The office's reason for each row whose latest sending it refused."""
-    reasons: dict[str, str] = {}
-    for one in found:
-        for row in one.receipt["rows"] if one.receipt else ():
-            if row["accepted"]:
-                reasons.pop(row["id"], None)
-            else:
-                reasons[row["id"]] = row["reason"]
-    return reasons
+def registrar_asked_at(connection: Connection, section_id: int, run: Run) -> datetime | None:
+    """When the registrar was last asked what it has; it moves also where the answer brings nothing new."""
+    row = connection.execute(
+        "SELECT read_at FROM read_back WHERE section_id = ? AND run = ?", (section_id, run)
+    ).fetchone()
+    return datetime.fromisoformat(row["read_at"]) if row else None

@@ -23,7 +23,7 @@ class Syllabus:
 
 
 @dataclass(frozen=True)
-class Signed:
+class MatchSignature:
     """The instructor's word that plan and syllabus agree."""
 
     plan_version: int
@@ -33,7 +33,7 @@ class Signed:
     signed_at: datetime
 
 
-def latest(connection: Connection, section_id: int) -> Syllabus | None:
+def syllabus_of(connection: Connection, section_id: int) -> Syllabus | None:
     """The syllabus in force."""
     row = connection.execute(
         "SELECT * FROM syllabus_version WHERE section_id = ? ORDER BY version DESC LIMIT 1", (section_id,)
@@ -41,7 +41,7 @@ def latest(connection: Connection, section_id: int) -> Syllabus | None:
     return _syllabus(row) if row else None
 
 
-def versions(connection: Connection, section_id: int) -> list[Syllabus]:
+def syllabus_versions(connection: Connection, section_id: int) -> list[Syllabus]:
     """All versions, newest first."""
     rows = connection.execute(
         "SELECT * FROM syllabus_version WHERE section_id = ? ORDER BY version DESC", (section_id,)
@@ -54,11 +54,11 @@ def _syllabus(row: Row) -> Syllabus:
     return Syllabus(row["version"], row["text"], row["source"], reading, datetime.fromisoformat(row["kept_at"]))
 
 
-def put_in(connection: Connection, act: Act, text: str, source: str, reading: Reading) -> int:
+def write_syllabus(connection: Connection, act: Act, text: str, source: str, reading: Reading) -> int:
     """Keep a new version of the syllabus; the history entry's id. The old ones stay."""
     assert act.section_id is not None  # noqa: S101
     with writing(connection, act, "syllabus") as entry:
-        before = latest(connection, act.section_id)
+        before = syllabus_of(connection, act.section_id)
         version = before.version + 1 if before else 1
         connection.execute(
             "INSERT INTO syllabus_version VALUES (?, ?, ?, ?, ?, ?)",
@@ -81,11 +81,11 @@ def _kept(reading: Reading) -> str:
     return json.dumps(syllabus_json(reading), ensure_ascii=False)
 
 
-def correct(connection: Connection, act: Act, change: Callable[[Syllabus], Reading], what: str) -> int:
+def write_correction(connection: Connection, act: Act, change: Callable[[Syllabus], Reading], what: str) -> int:
     """Change what the syllabus in force is read as; `change` is called inside the transaction."""
     assert act.section_id is not None  # noqa: S101
     with writing(connection, act, "reading") as entry:
-        found = latest(connection, act.section_id)
+        found = syllabus_of(connection, act.section_id)
         assert found is not None  # noqa: S101
         entry.before, after = syllabus_json(found.reading), change(found)
         entry.what, entry.after = what, syllabus_json(after)
@@ -96,13 +96,13 @@ def correct(connection: Connection, act: Act, change: Callable[[Syllabus], Readi
     return entry.id
 
 
-def notes(connection: Connection, section_id: int) -> dict[str, tuple[str, str]]:
+def notes_of(connection: Connection, section_id: int) -> dict[str, tuple[str, str]]:
     """What each noted rule or clause said when it was noted, and the note, by its key."""
     rows = connection.execute("SELECT * FROM syllabus_note WHERE section_id = ?", (section_id,)).fetchall()
     return {row["key"]: (row["said"], row["note"]) for row in rows}
 
 
-def note(connection: Connection, act: Act, key: str, said: str, text: str) -> int:
+def write_note(connection: Connection, act: Act, key: str, said: str, text: str) -> int:
     """Keep a note; an empty one takes it away."""
     with writing(connection, act, "syllabus note") as entry:
         connection.execute("DELETE FROM syllabus_note WHERE section_id = ? AND key = ?", (act.section_id, key))
@@ -116,7 +116,9 @@ def note(connection: Connection, act: Act, key: str, said: str, text: str) -> in
     return entry.id
 
 
-def sign(connection: Connection, act: Act, plan_version: int, syllabus_version: int, differences: Sequence[str]) -> int:
+def write_match_signature(
+    connection: Connection, act: Act, plan_version: int, syllabus_version: int, differences: Sequence[str]
+) -> int:
     """Keep the word that plan and syllabus agree, with the differences still open."""
     with writing(connection, act, "match") as entry:
         connection.execute(
@@ -131,7 +133,7 @@ def sign(connection: Connection, act: Act, plan_version: int, syllabus_version: 
     return entry.id
 
 
-def signed(connection: Connection, section_id: int) -> Signed | None:
+def match_signature_of(connection: Connection, section_id: int) -> MatchSignature | None:
     """The latest signing."""
     row = connection.execute(
         "SELECT m.*, p.name FROM match_signing m JOIN person p ON p.id = m.person_id WHERE m.section_id = ?"
@@ -141,8 +143,8 @@ def signed(connection: Connection, section_id: int) -> Signed | None:
     return _signed(row) if row else None
 
 
-def _signed(row: Mapping[str, object] | Row) -> Signed:
-    return Signed(
+def _signed(row: Mapping[str, object] | Row) -> MatchSignature:
+    return MatchSignature(
         int(str(row["plan_version"])),
         int(str(row["syllabus_version"])),
         json.loads(str(row["open_differences"])),

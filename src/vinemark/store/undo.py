@@ -6,21 +6,20 @@ from typing import Any, NamedTuple
 
 from vinemark.core.course.course import Student
 from vinemark.core.course.read import read_cell
-from vinemark.store.acceptances import put_stands, stand_of
-from vinemark.store.access import access_of, put_access
+from vinemark.store.acceptances import acceptance_text, put_acceptances
 from vinemark.store.database import Connection, Row
-from vinemark.store.history import Act, ChangedSinceError, Entry, writing
+from vinemark.store.history import Act, ChangedSinceError, HistoryEntry, writing
 from vinemark.store.history import entry_of as find_entry
-from vinemark.store.opened import opened_at, put_opened
-from vinemark.store.plans import latest
+from vinemark.store.plans import latest_version
 from vinemark.store.previews import draft_text, put_draft
 from vinemark.store.registrar import followed_state, only_these, put_followed
 from vinemark.store.remarks import put_remarks, remarks_of
 from vinemark.store.scores import Change, current_cells, replace_cells
 from vinemark.store.sections import insert_students
 from vinemark.store.settled import aside_text, put_aside, put_settled, settled_text
+from vinemark.store.visibility import grades_visible_since, put_grades_visible, put_visibility, visibility_of
 
-KINDS = frozenset(
+UNDOABLE = frozenset(
     {
         "plan",
         "rehearsal",
@@ -44,7 +43,7 @@ class NothingToUndoError(Exception):
 
 def can_undo(entry: Row) -> bool:
     """Whether an entry is of a kind that can be undone and stands still."""
-    return entry["kind"] in KINDS and entry["undone_by"] is None
+    return entry["kind"] in UNDOABLE and entry["undone_by"] is None
 
 
 class Undone(NamedTuple):
@@ -79,16 +78,16 @@ def _state(text: str | None) -> Any:
     return None if text is None else json.loads(text)
 
 
-def _rehearsal(connection: Connection, section_id: int, entry: Entry) -> None:
+def _rehearsal(connection: Connection, section_id: int, entry: HistoryEntry) -> None:
     if draft_text(connection, section_id) != entry.before:
         raise ChangedSinceError("The rehearsal went on since; undo the later change first.")
-    if entry.after is not None and entry.after[0] != latest(connection, section_id):
+    if entry.after is not None and entry.after[0] != latest_version(connection, section_id):
         raise ChangedSinceError("The plan in force was changed since; start a new rehearsal.")
     put_draft(connection, section_id, entry.after)
 
 
-def _plan(connection: Connection, section_id: int, entry: Entry) -> None:
-    version = latest(connection, section_id)
+def _plan(connection: Connection, section_id: int, entry: HistoryEntry) -> None:
+    version = latest_version(connection, section_id)
     if version != entry.before["version"]:
         raise ChangedSinceError("The plan was changed again since; undo the later change first.")
     connection.execute(
@@ -98,7 +97,7 @@ def _plan(connection: Connection, section_id: int, entry: Entry) -> None:
     entry.before, entry.after = {"version": version}, {"version": version + 1}
 
 
-def _scores(connection: Connection, section_id: int, entry: Entry) -> None:
+def _scores(connection: Connection, section_id: int, entry: HistoryEntry) -> None:
     now = current_cells(connection, section_id, [(s, i) for s, i, _ in entry.before])
     changed = [s for s, i, text in entry.before if now[f"{s} {i}"] != text]
     if changed:
@@ -106,40 +105,40 @@ def _scores(connection: Connection, section_id: int, entry: Entry) -> None:
     replace_cells(connection, section_id, [Change(s, i, read_cell(text, "score")) for s, i, text in entry.after])
 
 
-def _remark(connection: Connection, section_id: int, entry: Entry) -> None:
+def _remark(connection: Connection, section_id: int, entry: HistoryEntry) -> None:
     now = remarks_of(connection, section_id)
     if any(now.get((s, i)) != text for s, i, text in entry.before):
         raise ChangedSinceError("The remark was changed again since; nothing was undone.")
     put_remarks(connection, section_id, entry.after)
 
 
-def _access(connection: Connection, section_id: int, entry: Entry) -> None:
-    now = access_of(connection, section_id)
+def _visibility(connection: Connection, section_id: int, entry: HistoryEntry) -> None:
+    now = visibility_of(connection, section_id)
     if any(now.get(item) != access for item, access in entry.before.items()):
         raise ChangedSinceError("What students can see was changed again since; nothing was undone.")
-    put_access(connection, section_id, entry.after)
+    put_visibility(connection, section_id, entry.after)
 
 
-def _finding(connection: Connection, section_id: int, entry: Entry) -> None:
-    if any(stand_of(connection, section_id, place) != stand for place, stand in entry.before.items()):
+def _finding(connection: Connection, section_id: int, entry: HistoryEntry) -> None:
+    if any(acceptance_text(connection, section_id, place) != stand for place, stand in entry.before.items()):
         raise ChangedSinceError("This finding was let stand or taken up again since; nothing was undone.")
-    put_stands(connection, section_id, entry.after)
+    put_acceptances(connection, section_id, entry.after)
 
 
-def _settled(run: str) -> Callable[[Connection, int, Entry], None]:
-    def handler(connection: Connection, section_id: int, entry: Entry) -> None:
+def _settled(run: str) -> Callable[[Connection, int, HistoryEntry], None]:
+    def handler(connection: Connection, section_id: int, entry: HistoryEntry) -> None:
         _refuse_changed(entry.before, lambda s: settled_text(connection, section_id, run, s))
         put_settled(connection, section_id, run, entry.after)
 
     return handler
 
 
-def _aside(connection: Connection, section_id: int, entry: Entry) -> None:
+def _aside(connection: Connection, section_id: int, entry: HistoryEntry) -> None:
     _refuse_changed(entry.before, lambda s: aside_text(connection, section_id, s))
     put_aside(connection, section_id, entry.after)
 
 
-def _roster(connection: Connection, section_id: int, entry: Entry) -> None:
+def _roster(connection: Connection, section_id: int, entry: HistoryEntry) -> None:
     if followed_state(connection, section_id, entry.before) != entry.before:
         raise ChangedSinceError("Something of this was changed again since; nothing was undone.")
     leaving = [student for student, values in entry.after["added"].items() if values is None]
@@ -150,9 +149,9 @@ def _roster(connection: Connection, section_id: int, entry: Entry) -> None:
     put_followed(connection, section_id, entry.after)
 
 
-def _opened(connection: Connection, section_id: int, entry: Entry) -> None:
-    _refuse_changed(entry.before, lambda run: opened_at(connection, section_id, run))
-    put_opened(connection, section_id, entry.after)
+def _grades_visible(connection: Connection, section_id: int, entry: HistoryEntry) -> None:
+    _refuse_changed(entry.before, lambda run: grades_visible_since(connection, section_id, run))
+    put_grades_visible(connection, section_id, entry.after)
 
 
 def _refuse_changed(expected: dict[str, Any], now: Callable[[str], str | None]) -> None:
@@ -161,17 +160,17 @@ def _refuse_changed(expected: dict[str, Any], now: Callable[[str], str | None]) 
         raise ChangedSinceError(f"{len(changed)} of these students were changed again since; nothing was undone.")
 
 
-_HANDLERS: dict[str, Callable[[Connection, int, Entry], None]] = {
+_HANDLERS: dict[str, Callable[[Connection, int, HistoryEntry], None]] = {
     "plan": _plan,
     "rehearsal": _rehearsal,
     "scores": _scores,
     "import": _scores,
     "remark": _remark,
-    "access": _access,
+    "access": _visibility,
     "finding": _finding,
     "settled-final": _settled("final"),
     "settled-midterm": _settled("midterm"),
     "set-aside": _aside,
     "roster": _roster,
-    "grades-opened": _opened,
+    "grades-opened": _grades_visible,
 }

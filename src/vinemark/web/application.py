@@ -12,29 +12,35 @@ from flask_wtf.csrf import CSRFError, CSRFProtect
 from werkzeug.exceptions import HTTPException
 
 from vinemark.office.client import OfficeClient
+from vinemark.section.delivery.gateway import Gateway
+from vinemark.section.snapshot import Snapshots
 from vinemark.settings import Settings
 from vinemark.store.database import connect, migrate
-from vinemark.web import (
-    after,
-    audit,
-    desk,
-    elsewhere,
-    exports,
-    handed_in,
-    history,
-    papers,
-    people,
-    plan,
-    reading,
-    score_files,
-    scores,
-    settle,
-    submit,
-    syllabus,
-)
-from vinemark.web.context import close_database, show_error
-from vinemark.web.security import add_headers
+from vinemark.web.after.views import blueprint as after
+from vinemark.web.audit.outside_views import blueprint as outside_totals
+from vinemark.web.audit.views import blueprint as audit
+from vinemark.web.desk.views import blueprint as desk
+from vinemark.web.exports.views import blueprint as exports
+from vinemark.web.history.views import blueprint as history
+from vinemark.web.papers.views import blueprint as papers
+from vinemark.web.people.views import blueprint as people
+from vinemark.web.people.views import set_up_sign_in
+from vinemark.web.plan.syllabus_views import blueprint as syllabus
+from vinemark.web.plan.views import blueprint as plan
+from vinemark.web.request import close_database, show_error
+from vinemark.web.scores.file_views import blueprint as score_files
+from vinemark.web.scores.views import blueprint as scores
+from vinemark.web.settle.views import blueprint as settle
+from vinemark.web.submit.paper_views import blueprint as submit_papers
+from vinemark.web.submit.views import blueprint as submit
+from vinemark.web.ui.assets import add_assets
+from vinemark.web.ui.formats import add_filters
+from vinemark.web.ui.security import add_headers
 
+PAGES = (
+    people, desk, plan, syllabus, scores, score_files, exports, audit, papers, outside_totals, settle, submit,
+    submit_papers, after, history,
+)  # fmt: skip
 MAX_BODY = 32 * 1024 * 1024
 MAX_FORM = 6 * 1024 * 1024
 
@@ -45,28 +51,15 @@ def create_app(settings: Settings, office_transport: httpx.BaseTransport | None 
     _configure(app, settings)
     _prepare_database(settings)
     app.extensions["vinemark"] = settings
-    app.extensions["vinemark.office"] = OfficeClient(settings.office_url, settings.office_token, office_transport)
+    client = OfficeClient(settings.office_url, settings.office_token, office_transport)
+    app.extensions["vinemark.gateway"] = Gateway(client)
+    app.extensions["vinemark.snapshots"] = Snapshots()
     CSRFProtect(app)
-    people.set_up_sign_in(app)
-    for step in (
-        people,
-        desk,
-        plan,
-        syllabus,
-        scores,
-        score_files,
-        exports,
-        audit,
-        papers,
-        elsewhere,
-        settle,
-        submit,
-        handed_in,
-        after,
-        history,
-    ):
-        app.register_blueprint(step.blueprint)
-    reading.add_filters(app)
+    set_up_sign_in(app)
+    add_assets(app)
+    for blueprint in PAGES:
+        app.register_blueprint(blueprint)
+    add_filters(app)
     app.register_error_handler(HTTPException, _on_error)
     app.register_error_handler(CSRFError, _on_stale_form)
     app.teardown_appcontext(close_database)

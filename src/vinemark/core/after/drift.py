@@ -5,10 +5,11 @@ from dataclasses import dataclass
 from datetime import date
 
 from vinemark.core.after.grade_change import GradeChange
+from vinemark.core.base.dates import short_day_words
 from vinemark.core.course.course import Course
 from vinemark.core.grade.class_columns import grades_of
 from vinemark.core.grade.codes import computed_code
-from vinemark.core.submit.grade_row import HeldRow, sending_row
+from vinemark.core.submit.grade_row import GradeRow, grade_row
 
 
 @dataclass(frozen=True)
@@ -17,20 +18,29 @@ class Drift:
 
     student_id: str
     name: str
-    held: HeldRow
-    now: HeldRow | None
+    held: GradeRow
+    now: GradeRow | None
 
 
-def drifted(course: Course, held: Mapping[str, HeldRow], by_the_office: Collection[str] = ()) -> list[Drift]:
-    """Enrolled students whose settled grade is another than what the office took.
+def drifted(
+    course: Course,
+    held: Mapping[str, GradeRow],
+    fell_back: Collection[str] = (),
+    changes: Collection[GradeChange] = (),
+) -> list[Drift]:
+    """Enrolled students whose settled grade is another than what the registrar accepted.
 
-    `by_the_office` are students whose grade the office itself changed (a fallback applied): no drift of ours.
+    `fell_back` are students whose grade the registrar itself changed (a fallback applied): no drift of ours. Nor is
+    a grade that an open change of grade asks for.
     """
+    asked = {change.student_id: change.new for change in changes if change.open}
     found = []
     for student in course.enrolled():
         there, settled = held.get(student.id), course.settled.get(student.id)
-        now = sending_row(course, student.id, settled) if settled else None
-        if there is not None and there != now and student.id not in by_the_office:
+        now = grade_row(course, student.id, settled) if settled else None
+        if there is None or there == now or student.id in fell_back:
+            continue
+        if now is None or asked.get(student.id) != now:
             found.append(Drift(student.id, student.name, there, now))
     return found
 
@@ -41,7 +51,7 @@ def alarm(drifts: Collection[Drift], since: date) -> str:
         return ""
     many = len(drifts) > 1
     return (
-        f"{len(drifts)} settled grade{'s' if many else ''} changed since {since.day} {since:%b}; "
+        f"{len(drifts)} settled grade{'s' if many else ''} changed since {short_day_words(since)}; "
         f"the office still holds the old one{'s' if many else ''}."
     )
 
@@ -71,11 +81,11 @@ def moved(signed: Course, signed_on: date, course: Course, as_of: date) -> list[
 
 
 def official(
-    accepted: Mapping[str, HeldRow],
+    accepted: Mapping[str, GradeRow],
     changes: Collection[GradeChange],
     fell_back: Collection[str],
-    read: Mapping[str, HeldRow],
-) -> dict[str, HeldRow]:
+    read: Mapping[str, GradeRow],
+) -> dict[str, GradeRow]:
     """What the office should hold: what its receipts took, then what it granted, then the fallbacks it applied."""
     held = dict(accepted)
     held.update({change.student_id: change.new for change in changes if change.state == "granted"})

@@ -8,7 +8,7 @@ from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import Course, Settled
 from vinemark.core.grade.codes import needs_of
 from vinemark.core.settle.settling import settle_one, typed_code
-from vinemark.core.submit.grade_row import HeldRow, row_values, sending_row, text_digest
+from vinemark.core.submit.grade_row import GradeRow, grade_row, row_values, text_digest
 
 ChangeState = Literal["waiting", "sent", "granted", "refused", "not taken"]
 LONGEST_REASON = 2000
@@ -25,8 +25,8 @@ class GradeChange:
     id: int
     key: str
     student_id: str
-    old: HeldRow | None
-    new: HeldRow
+    old: GradeRow | None
+    new: GradeRow
     settled: Settled
     reason: str
     evidence_note: str | None
@@ -46,7 +46,7 @@ class GradeChange:
         return self.state in {"waiting", "sent"}
 
 
-def new_grade(course: Course, student_id: str, old: HeldRow | None, typed: Settled, why: str) -> Settled:
+def new_grade(course: Course, student_id: str, old: GradeRow | None, typed: Settled, why: str) -> Settled:
     """The grade asked for, checked against the office's codes and needs. Raises Refused at the field."""
     reason = " ".join(why.split())
     # A change of grade has its reason of its own: it does not have to agree with the computed letter.
@@ -59,7 +59,7 @@ def new_grade(course: Course, student_id: str, old: HeldRow | None, typed: Settl
         raise Refused("why", f"is longer than {LONGEST_REASON} characters")
     _refuse_lacking(course, made)
     made = replace(made, reason=reason)
-    if sending_row(course, student_id, made) == old:
+    if grade_row(course, student_id, made) == old:
         raise Refused("grade", f"the office holds {made.grade} already")
     return made
 
@@ -75,7 +75,7 @@ def _refuse_lacking(course: Course, made: Settled) -> None:
 
 
 def request_values(
-    student_id: str, old: HeldRow | None, new: HeldRow, reason: str, evidence: dict[str, str] | None
+    student_id: str, old: GradeRow | None, new: GradeRow, reason: str, evidence: dict[str, str] | None
 ) -> dict[str, Any]:
     """What the office is asked, as JSON values. `evidence` has a note, or a file's name and SHA-256."""
     return {

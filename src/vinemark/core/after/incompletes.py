@@ -8,7 +8,7 @@ from typing import Literal
 from vinemark.core.after.grade_change import GradeChange
 from vinemark.core.course.course import Course
 from vinemark.core.grade.codes import needs_of
-from vinemark.core.submit.grade_row import HeldRow
+from vinemark.core.submit.grade_row import GradeRow
 
 IncompleteState = Literal["not sent", "open", "past", "asked", "finished", "fallen back"]
 
@@ -37,10 +37,10 @@ class Incomplete:
         return self.state in {"not sent", "open", "past"}
 
 
-def diary(
+def incompletes_of(
     course: Course,
-    held: Mapping[str, HeldRow],
-    fell_back: Mapping[str, HeldRow],
+    held: Mapping[str, GradeRow],
+    fell_back: Mapping[str, GradeRow],
     changes: Sequence[GradeChange],
     today: date,
 ) -> list[Incomplete]:
@@ -68,19 +68,19 @@ def _incomplete(course: Course, code: str) -> bool:
     return "fallback_grade" in needs_of(course, code)
 
 
-def _open(course: Course, held: Mapping[str, HeldRow]) -> dict[str, HeldRow]:
+def _open(course: Course, held: Mapping[str, GradeRow]) -> dict[str, GradeRow]:
     """Incompletes that the office holds, and settled ones that it does not have yet."""
     found = {student_id: row for student_id, row in held.items() if _incomplete(course, row.code)}
     for student_id, settled in course.settled.items():
         if student_id not in held and _incomplete(course, settled.grade):
             finish = settled.finish_by.isoformat() if settled.finish_by else None
-            found[student_id] = HeldRow(
+            found[student_id] = GradeRow(
                 student_id, settled.grade, fallback_grade=settled.fallback_grade, finish_by=finish, owed=settled.owed
             )
     return found
 
 
-def _state(there: HeldRow | None, row: HeldRow, asked: bool, today: date) -> IncompleteState:
+def _state(there: GradeRow | None, row: GradeRow, asked: bool, today: date) -> IncompleteState:
     if there is None:
         return "not sent"
     if asked:
@@ -88,7 +88,9 @@ def _state(there: HeldRow | None, row: HeldRow, asked: bool, today: date) -> Inc
     return "past" if row.finish_by and date.fromisoformat(row.finish_by) < today else "open"
 
 
-def _entry(course: Course, row: HeldRow, owed: str | None, state: IncompleteState, now: str, today: date) -> Incomplete:
+def _entry(
+    course: Course, row: GradeRow, owed: str | None, state: IncompleteState, now: str, today: date
+) -> Incomplete:
     student = course.student(row.id)
     finish = date.fromisoformat(row.finish_by) if row.finish_by else None
     return Incomplete(

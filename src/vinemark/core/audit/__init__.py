@@ -1,6 +1,7 @@
-"""The audit: one list of checks over a course, each a function that yields findings."""
+"""The audit: one list of codes, each with a check over a course that yields findings."""
 
+from vinemark.core.audit.codes import CODES
 from vinemark.core.audit.finding import Finding, Level
-from vinemark.core.audit.run import CHECKS, audit, checks_run, counts, findings_json
+from vinemark.core.audit.run import audit, audit_facts, counts, findings_json
 
-__all__ = ["CHECKS", "Finding", "Level", "audit", "checks_run", "counts", "findings_json"]
+__all__ = ["CODES", "Finding", "Level", "audit", "audit_facts", "counts", "findings_json"]

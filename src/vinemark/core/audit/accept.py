@@ -1,4 +1,4 @@
-"""Findings that an instructor let stand: they stay listed, and come back when their facts change."""
+"""Findings that an instructor accepted as they are: they stay listed, and come back when their facts change."""
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
@@ -12,7 +12,7 @@ LONGEST_ACCEPT_REASON = 500
 
 @dataclass(frozen=True)
 class Acceptance:
-    """Why a finding stands, who said so and when, and the facts it was said on."""
+    """Why a finding was accepted as it is, who said so and when, and the facts it was said on."""
 
     facts: str
     reason: str
@@ -22,11 +22,11 @@ class Acceptance:
 
 @dataclass(frozen=True)
 class ReviewedFinding:
-    """A finding, why it stands where it does, and why it stood before its facts changed."""
+    """A finding, why it was accepted as it is, or why it was before its facts changed."""
 
     finding: Finding
-    stand: Acceptance | None = None
-    stood: Acceptance | None = None
+    acceptance: Acceptance | None = None
+    lapsed: Acceptance | None = None
 
 
 def facts_digest(finding: Finding) -> str:
@@ -34,17 +34,17 @@ def facts_digest(finding: Finding) -> str:
     return sha256("\n".join([finding.code, finding.message, *finding.evidence]).encode()).hexdigest()
 
 
-def review(findings: Iterable[Finding], stands: Mapping[str, Acceptance]) -> list[ReviewedFinding]:
-    """Each finding with its stand, where there is one and the facts are still those; a `stop` never stands."""
+def review(findings: Iterable[Finding], acceptances: Mapping[str, Acceptance]) -> list[ReviewedFinding]:
+    """Each finding with its acceptance where the facts are still those; a `stop` is never accepted."""
     found = []
     for finding in findings:
-        kept = stands.get(finding.key)
+        kept = acceptances.get(finding.key)
         if kept is None or finding.level == "stop":
             found.append(ReviewedFinding(finding))
         elif kept.facts == facts_digest(finding):
-            found.append(ReviewedFinding(finding, stand=kept))
+            found.append(ReviewedFinding(finding, acceptance=kept))
         else:
-            found.append(ReviewedFinding(finding, stood=kept))
+            found.append(ReviewedFinding(finding, lapsed=kept))
     return found
 
 

@@ -1,6 +1,6 @@
 """What a check finds, and what every check looks at."""
 
-from collections.abc import Collection, Iterable, Iterator, Sequence
+from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 from fractions import Fraction
@@ -20,21 +20,37 @@ Step = Literal["plan", "scores", "settle", "submit"]
 
 
 @dataclass(frozen=True)
-class Finding:
-    """One thing found. `step` is the page where it is mended; evidence is read line by line."""
+class FixFacts:
+    """What a check worked out that the fix of its finding needs: a category or code, an amount, a day."""
 
-    code: str
-    level: Level
+    target: str = ""
+    amount: Fraction | None = None
+    day: date | None = None
+
+
+@dataclass(frozen=True)
+class Found:
+    """What a check finds; evidence is read line by line."""
+
     message: str
     student: str | None = None
     category: str | None = None
     item: str | None = None
     evidence: Sequence[str] = ()
-    step: Step = "plan"
     part: str = ""
     """What tells two findings of one code and place apart: the rule that differs."""
     opens: str | None = None
-    """The item whose score is opened to mend it, where the finding is about the student."""
+    """The item whose score is opened to fix it, where the finding is about the student."""
+    facts: FixFacts = FixFacts()
+
+
+@dataclass(frozen=True, kw_only=True)
+class Finding(Found):
+    """Something found under a code, how much it matters, and the step of the work where it is fixed."""
+
+    code: str
+    level: Level
+    step: Step
 
     @property
     def key(self) -> str:
@@ -63,13 +79,17 @@ class Facts:
         submitting: bool = False,
         reading: Reading | None = None,
         noted: Collection[str] = (),
+        grades: Mapping[str, Grade] | None = None,
     ) -> None:
+        """`reading` is what the syllabus says where it was corrected by hand, `noted` are keys of its rules that may
+        differ, `grades` are everyone's where they are worked out already."""
         self.course = course
         self.plan = course.plan
         self.as_of = as_of
         self.submitting = submitting
         self.noted = noted
         self._reading = reading
+        self._grades = grades
 
     @cached_property
     def reading(self) -> Reading | None:
@@ -137,5 +157,5 @@ class Facts:
     @cached_property
     def grades(self) -> dict[str, Grade]:
         """The grade of every student who takes part."""
-        found = grades_of(self.course, self.as_of)
+        found = grades_of(self.course, self.as_of) if self._grades is None else self._grades
         return {s.id: found[s.id] for s in self.taking_part}

@@ -1,19 +1,16 @@
-"""The one act that mends a finding, where one act is right; each is the instructor's to press."""
+"""The one act that fixes a finding, where one act is right; it works out nothing that the check worked out."""
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
-from datetime import date
+from fractions import Fraction
 
-from vinemark.core.audit.checks.plan import better_category
 from vinemark.core.audit.finding import Finding
+from vinemark.core.base.dates import day_words
 from vinemark.core.base.number import exact_text
 from vinemark.core.course.course import Cell, Course, Settled
-from vinemark.core.grade.calculation import grade_of
-from vinemark.core.grade.codes import computed_code
 from vinemark.core.plan.edit import change_category, set_rule
 from vinemark.core.plan.items import file_item
-from vinemark.core.plan.plan import HUNDRED, Category, Item, Plan, weight_total
-from vinemark.core.scores.last_work import last_work
+from vinemark.core.plan.plan import Item, Plan
 
 
 @dataclass(frozen=True)
@@ -27,32 +24,20 @@ class Fix:
     add: str | None = None
 
 
-def fix_of(course: Course, finding: Finding, as_of: date) -> Fix | None:
-    """The mend of a finding; None where somebody has to look first."""
-    make = FIXES.get(finding.code)
-    return make(course, finding, as_of) if make else None
-
-
-def _item(course: Course, finding: Finding) -> tuple[Category, Item]:
-    item = course.plan.item(finding.item or "")
-    assert item is not None  # noqa: S101
-    return course.plan.category_of(item.id), item
-
-
-def _weights_off(course: Course, finding: Finding, as_of: date) -> Fix | None:
-    """Give what is open, where one category lacks it in a plan that was meant to fill 100."""
-    open_ = HUNDRED - weight_total(course.plan)
-    empty = [c for c in course.plan.categories if not c.extra and not c.weight]
-    if open_ <= 0 or len(empty) != 1:
+def give_what_is_open(course: Course, finding: Finding) -> Fix | None:
+    """Give the open weight to the one category that lacks it in a plan that was meant to fill 100."""
+    category, amount = course.plan.category(finding.facts.target), finding.facts.amount
+    if category is None or amount is None:
         return None
-    lacking = empty[0]
     return Fix(
-        f"Give {exact_text(open_)} to {lacking.name}",
-        lambda plan: change_category(plan, lacking.id, lambda c: replace(c, weight=open_)),
+        f"Give {exact_text(amount)} to {category.name}",
+        lambda plan: change_category(plan, category.id, lambda c: replace(c, weight=amount)),
     )
 
 
-def _blank_waits(course: Course, finding: Finding, as_of: date) -> Fix:
+def count_blanks_as_zero(course: Course, finding: Finding) -> Fix:
+    """Count blanks as 0 in every category."""
+
     def count_zero(plan: Plan) -> Plan:
         for category in plan.categories:
             if not category.extra and category.blanks != "zero":
@@ -62,85 +47,68 @@ def _blank_waits(course: Course, finding: Finding, as_of: date) -> Fix:
     return Fix("Count blanks as 0 in every category", count_zero)
 
 
-def _misfiled(course: Course, finding: Finding, as_of: date) -> Fix | None:
-    category, item = _item(course, finding)
-    other = better_category(course.plan, category, item)
+def move_item(course: Course, finding: Finding) -> Fix | None:
+    """Move a misfiled item to the category that its name fits."""
+    other, item = course.plan.category(finding.facts.target), finding.item or ""
     if other is None:
         return None
-    return Fix(f"Move it to {other.name}", lambda plan: file_item(plan, item.id, other.id))
+    return Fix(f"Move it to {other.name}", lambda plan: file_item(plan, item, other.id))
 
 
-def _item_planned(course: Course, finding: Finding, as_of: date) -> Fix:
-    return Fix("Let it count", _with_item(course, finding, lambda i: replace(i, counts=True)))
+def let_item_count(course: Course, finding: Finding) -> Fix:
+    """Let a planned item count."""
+    return Fix("Let it count", _with_item(finding, lambda item: replace(item, counts=True)))
 
 
-def _extra_unmarked(course: Course, finding: Finding, as_of: date) -> Fix | None:
+def make_item_extra(course: Course, finding: Finding) -> Fix | None:
+    """Make an item extra credit, where it is an item that is not marked so."""
     if finding.item is None:
         return None
-    return Fix("Make it extra credit", _with_item(course, finding, lambda i: replace(i, extra=True)))
+    return Fix("Make it extra credit", _with_item(finding, lambda item: replace(item, extra=True)))
 
 
-def _column_blank(course: Course, finding: Finding, as_of: date) -> Fix:
-    return Fix("Make it only planned", _with_item(course, finding, lambda i: replace(i, counts=False)))
+def make_item_planned(course: Course, finding: Finding) -> Fix:
+    """Let an item without one score not count yet."""
+    return Fix("Make it only planned", _with_item(finding, lambda item: replace(item, counts=False)))
 
 
-def _with_item(course: Course, finding: Finding, change: Callable[[Item], Item]) -> Callable[[Plan], Plan]:
-    category, item = _item(course, finding)
+def _with_item(finding: Finding, change: Callable[[Item], Item]) -> Callable[[Plan], Plan]:
+    def edit(plan: Plan) -> Plan:
+        return change_category(
+            plan,
+            finding.category or "",
+            lambda c: replace(c, items=tuple(change(i) if i.id == finding.item else i for i in c.items)),
+        )
 
-    def changed(of: Category) -> Category:
-        return replace(of, items=tuple(change(i) if i.id == item.id else i for i in of.items))
-
-    return lambda plan: change_category(plan, category.id, changed)
-
-
-def _slipped_key(course: Course, finding: Finding, as_of: date) -> Fix:
-    _, item = _item(course, finding)
-    student = finding.student or ""
-    score = course.cell(student, item.id)
-    assert not isinstance(score, str | None)  # noqa: S101
-    meant = score / 10 if score > item.points else score * 10
-    return Fix(f"Make it {exact_text(meant)}", cells={(student, item.id): meant})
+    return edit
 
 
-def _over_points(course: Course, finding: Finding, as_of: date) -> Fix:
-    _, item = _item(course, finding)
-    return Fix(f"Make it {exact_text(item.points)}", cells={(finding.student or "", item.id): item.points})
+def write_amount(course: Course, finding: Finding) -> Fix:
+    """Write the score that was probably meant."""
+    meant = finding.facts.amount or Fraction(0)
+    return Fix(f"Make it {exact_text(meant)}", cells={(finding.student or "", finding.item or ""): meant})
 
 
-def _not_in_section(course: Course, finding: Finding, as_of: date) -> Fix:
+def add_from_roster(course: Course, finding: Finding) -> Fix:
+    """Add an enrolled student to the section."""
     return Fix("Add to the section", add=finding.student)
 
 
-def _withdrawn_graded(course: Course, finding: Finding, as_of: date) -> Fix:
+def remove_grade(course: Course, finding: Finding) -> Fix:
+    """Remove the settled grade of a student who withdrew."""
     return Fix("Take the grade away", settled={finding.student or "": None})
 
 
-def _settled_differs(course: Course, finding: Finding, as_of: date) -> Fix | None:
-    student = finding.student or ""
-    code = computed_code(course, student, grade_of(course, student, as_of))
-    return None if code is None else Fix(f"Settle as computed: {code}", settled={student: Settled(code)})
+def settle_as_computed(course: Course, finding: Finding) -> Fix | None:
+    """Settle as computed, where a code follows from the computed grade."""
+    code = finding.facts.target
+    return Fix(f"Settle as computed: {code}", settled={finding.student or "": Settled(code)}) if code else None
 
 
-def _needs_last_attended(course: Course, finding: Finding, as_of: date) -> Fix | None:
-    student = finding.student or ""
-    settled, work = course.settled[student], last_work(course, student, as_of)
-    if work is None or work.due is None:
+def write_last_attended(course: Course, finding: Finding) -> Fix:
+    """Write the day of the last work with a score as the last date of attendance; without any, never attended."""
+    student, day = finding.student or "", finding.facts.day
+    settled = course.settled[student]
+    if day is None:
         return Fix("Never attended", settled={student: replace(settled, never_attended=True)})
-    words = f"Last attended {work.due.day} {work.due:%b %Y}"
-    return Fix(words, settled={student: replace(settled, last_attended=work.due)})
-
-
-FIXES: Mapping[str, Callable[[Course, Finding, date], Fix | None]] = {
-    "weights-off": _weights_off,
-    "blank-waits": _blank_waits,
-    "misfiled": _misfiled,
-    "item-planned": _item_planned,
-    "extra-unmarked": _extra_unmarked,
-    "column-blank": _column_blank,
-    "slipped-key": _slipped_key,
-    "over-points": _over_points,
-    "not-in-section": _not_in_section,
-    "withdrawn-graded": _withdrawn_graded,
-    "settled-differs": _settled_differs,
-    "needs-last-attended": _needs_last_attended,
-}
+    return Fix(f"Last attended {day_words(day)}", settled={student: replace(settled, last_attended=day)})

@@ -30,11 +30,12 @@ class Refused(ValueError):
 class Keys:
     """One JSON object being read: every key must be taken, an unknown one is refused."""
 
-    def __init__(self, value: object, field: str, known: Sequence[str]) -> None:
+    def __init__(self, value: object, field: str, known: Sequence[str] | None) -> None:
+        """`known` are the keys that may stand there; None leaves unknown ones alone."""
         if not isinstance(value, Mapping):
             raise Refused(field, "must be an object")
         for key in value:
-            if key not in known:
+            if known is not None and key not in known:
                 raise Refused(_join(field, key), "unknown key")
         self.value = cast(Mapping[str, object], value)
         self.field = field
@@ -147,6 +148,13 @@ def count(value: object, field: str) -> int:
     if len(value) > MAX_DIGITS:
         raise Refused(field, f"has more than {MAX_DIGITS} digits")
     return int(value)
+
+
+def whole_number(value: object, field: str) -> int:
+    """A whole number >= 0 of parsed JSON in which numbers are machine numbers: no text, no 2.0."""
+    if isinstance(value, bool) or not isinstance(value, int) or value < 0:
+        raise Refused(field, "must be a whole number, 0 or more")
+    return value
 
 
 def iso_day(value: object, field: str) -> date:

@@ -198,6 +198,11 @@ class Course:
         entry = self.records.entry(student_id) if self.records else None
         return entry.basis if entry else "letter"
 
+    @property
+    def never_attended(self) -> NeverAttended:
+        """How the registrar wants it said that somebody never attended: as the first day where nothing is said."""
+        return self.records.never_attended if self.records else "first_day"
+
     def not_in_section(self) -> list[RosterEntry]:
         """People of the registrar's roster, of any status, who are not in the section."""
         here = {s.id for s in self.students}

@@ -25,6 +25,12 @@ ACTIONS: tuple[tuple[Action, str, bool], ...] = (
 )
 
 
+def done_words(action: str, value: str) -> str:
+    """What was done to a column, for the history: 'add points to every score 2'."""
+    words = next((words for name, words, _ in ACTIONS if name == action), action)
+    return f"{words} {value.strip()}".strip()
+
+
 @dataclass(frozen=True)
 class ColumnChange:
     """The cells that would change, and what that does to letters."""

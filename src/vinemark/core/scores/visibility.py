@@ -6,9 +6,9 @@ from typing import Literal, get_args
 from vinemark.core.course.course import Course
 from vinemark.core.plan.plan import Item
 
-Access = Literal["held", "open", "when_full"]
-ACCESSES: tuple[Access, ...] = get_args(Access)
-VISIBILITY_WORDS: dict[Access, str] = {
+VisibilityRule = Literal["held", "open", "when_full"]
+VISIBILITY_RULES: tuple[VisibilityRule, ...] = get_args(VisibilityRule)
+VISIBILITY_WORDS: dict[VisibilityRule, str] = {
     "held": "held back",
     "open": "open to students",
     "when_full": "open when every cell is filled",
@@ -16,36 +16,36 @@ VISIBILITY_WORDS: dict[Access, str] = {
 
 
 @dataclass(frozen=True)
-class Release:
+class ItemVisibility:
     """What was chosen for an item, whether students see it now, and how many cells are still empty."""
 
-    access: Access
-    open: bool
+    rule: VisibilityRule
+    visible: bool
     empty: int
 
     @property
     def short(self) -> str:
         """For a heading: 'held', 'open', or '3 to go'."""
-        if self.open:
+        if self.visible:
             return "open"
-        return f"{self.empty} to go" if self.access == "when_full" else "held"
+        return f"{self.empty} to go" if self.rule == "when_full" else "held"
 
     @property
     def words(self) -> str:
         """For a sentence."""
-        if self.access == "when_full":
+        if self.rule == "when_full":
             left = f"held back until every cell is filled; {self.empty} to go"
-            return "open to students, every cell being filled" if self.open else left
-        return VISIBILITY_WORDS[self.access]
+            return "open to students, every cell being filled" if self.visible else left
+        return VISIBILITY_WORDS[self.rule]
 
 
-def release(course: Course, item: Item, access: Access | None) -> Release:
+def item_visibility(course: Course, item: Item, rule: VisibilityRule | None) -> ItemVisibility:
     """Whether an item's scores can be seen by students; an item that nothing was chosen for is held back.
 
     A cell is filled by a number, 'missing' or 'exempt'; students who do not get a grade here do not count.
     """
-    chosen = access or "held"
+    chosen = rule or "held"
     people = course.enrolled()
     empty = sum(course.cell(s.id, item.id) is None for s in people)
     full = bool(people) and not empty
-    return Release(chosen, chosen == "open" or (chosen == "when_full" and full), empty)
+    return ItemVisibility(chosen, chosen == "open" or (chosen == "when_full" and full), empty)

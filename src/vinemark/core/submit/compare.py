@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from vinemark.core.submit.grade_row import HeldRow
+from vinemark.core.submit.grade_row import GradeRow
 
 
 @dataclass(frozen=True)
@@ -11,8 +11,8 @@ class ComparedRow:
     """One line of the comparison of what was sent with what the office holds."""
 
     student_id: str
-    sent: HeldRow | None
-    held: HeldRow | None
+    sent: GradeRow | None
+    held: GradeRow | None
 
     @property
     def agrees(self) -> bool:
@@ -20,7 +20,7 @@ class ComparedRow:
         return self.sent == self.held
 
 
-def compared_rows(sent: Mapping[str, HeldRow], held: Mapping[str, HeldRow]) -> list[ComparedRow]:
+def compared_rows(sent: Mapping[str, GradeRow], held: Mapping[str, GradeRow]) -> list[ComparedRow]:
     """What was sent and what the office holds, line by line; a line that one side lacks counts as different."""
     ids = [*sent, *(student for student in held if student not in sent)]
     return [ComparedRow(student, sent.get(student), held.get(student)) for student in ids]

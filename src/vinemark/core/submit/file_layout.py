@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from datetime import date
 
-from vinemark.core.submit.grade_row import HeldRow
+from vinemark.core.submit.grade_row import GradeRow
 
 DATES = {"YYYY-MM-DD": "%Y-%m-%d", "MM/DD/YYYY": "%m/%d/%Y", "DD.MM.YYYY": "%d.%m.%Y"}
 ZERO_HOURS = "0.00"
@@ -21,7 +21,7 @@ class FileLayout:
         """The first line."""
         return [heading for heading, _ in self.columns]
 
-    def line(self, key: str, section: str, name: str, row: HeldRow) -> list[str]:
+    def line(self, key: str, section: str, name: str, row: GradeRow) -> list[str]:
         """One student's line, in the order of the columns; a column that is not known here stays empty."""
         values = {
             "key": key,

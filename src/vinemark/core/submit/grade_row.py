@@ -2,15 +2,17 @@
 
 import hashlib
 import json
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable
 from dataclasses import dataclass
-from typing import Any
+from datetime import date
+from typing import Any, NamedTuple
 
+from vinemark.core.base.refused import Keys, any_text, flag, iso_day, text
 from vinemark.core.course.course import Course, Settled
 
 
 @dataclass(frozen=True)
-class HeldRow:
+class GradeRow:
     """A grade as the office holds it, or as it was sent: the code and what stands beside it.
 
     `never_attended` is said only to an office that wants it as zero hours; to the other, the date is the term's first.
@@ -25,35 +27,49 @@ class HeldRow:
     owed: str | None = None
 
 
-def sending_row(course: Course, student_id: str, settled: Settled) -> HeldRow:
+class Attendance(NamedTuple):
+    """Until when a student attended, as this registrar wants it said: a day, or zero hours."""
+
+    day: date | None
+    zero_hours: bool
+
+
+def attendance_of(course: Course, settled: Settled) -> Attendance:
+    """Never attended is the term's first day, or zero hours, as the registrar wants it."""
+    if not settled.never_attended:
+        return Attendance(settled.last_attended, False)
+    zero_hours = course.never_attended == "zero_hours"
+    return Attendance(None if zero_hours else course.term.starts, zero_hours)
+
+
+def grade_row(course: Course, student_id: str, settled: Settled) -> GradeRow:
     """What a sending says about one student, as this office wants it said; at midterm the code alone."""
     if course.run == "midterm":
-        return HeldRow(student_id, settled.grade)
-    zero_hours = course.records is None or course.records.never_attended == "zero_hours"
-    attended = course.term.starts if settled.never_attended and not zero_hours else settled.last_attended
-    return HeldRow(
+        return GradeRow(student_id, settled.grade)
+    attendance = attendance_of(course, settled)
+    return GradeRow(
         student_id,
         settled.grade,
-        attended.isoformat() if attended else None,
-        settled.never_attended and zero_hours,
+        attendance.day.isoformat() if attendance.day else None,
+        attendance.zero_hours,
         settled.fallback_grade,
         settled.finish_by.isoformat() if settled.finish_by else None,
         settled.owed,
     )
 
 
-def row_values(row: HeldRow) -> dict[str, Any]:
+def row_values(row: GradeRow) -> dict[str, Any]:
     """A row as JSON values; a note on what is owed stands there only where there is one."""
     return {key: value for key, value in vars(row).items() if key != "owed" or value}
 
 
-def canonical(rows: Iterable[HeldRow]) -> str:
+def canonical(rows: Iterable[GradeRow]) -> str:
     """The rows as text that is the same wherever it is made: sorted by id, sorted keys, no blanks."""
     values = [row_values(row) for row in sorted(rows, key=lambda row: row.id)]
     return json.dumps(values, sort_keys=True, separators=(",", ":"), ensure_ascii=True)
 
 
-def digest(rows: Iterable[HeldRow]) -> str:
+def digest(rows: Iterable[GradeRow]) -> str:
     """SHA-256 (FIPS 180-4) of the canonical text, in hexadecimal."""
     return text_digest(canonical(rows))
 
@@ -63,14 +79,19 @@ def text_digest(text: str | bytes) -> str:
     return hashlib.sha256(text if isinstance(text, bytes) else text.encode()).hexdigest()
 
 
-def held_row(value: Mapping[str, Any]) -> HeldRow:
-    """A row from JSON values."""
-    return HeldRow(
-        str(value["id"]),
-        str(value["code"]),
-        value.get("last_attended"),
-        bool(value.get("never_attended")),
-        value.get("fallback_grade"),
-        value.get("finish_by"),
-        value.get("owed") or None,
+def read_grade_row(value: object, field: str = "row") -> GradeRow:
+    """A row from parsed JSON. Keys that are not known here are left alone. Raises Refused at the field."""
+    keys = Keys(value, field, None)
+    return GradeRow(
+        keys.needed("id", text),
+        keys.needed("code", text),
+        keys.maybe("last_attended", _iso_text),
+        keys.maybe("never_attended", flag) or False,
+        keys.maybe("fallback_grade", text),
+        keys.maybe("finish_by", _iso_text),
+        keys.maybe("owed", any_text) or None,
     )
+
+
+def _iso_text(value: object, field: str) -> str:
+    return iso_day(value, field).isoformat()

@@ -8,6 +8,7 @@ from dataclasses import dataclass, field
 from datetime import datetime, time, timedelta
 from typing import Literal
 
+from vinemark.core.base.dates import time_words
 from vinemark.core.course.course import Run
 
 MINUTES_A_DAY = 24 * 60
@@ -70,14 +71,14 @@ def gate(hours: OfficeHours, run: Run, now: datetime) -> Gate:
     if window is None:
         return Gate("closed", f"the office has no {run} run for this section")
     if now > window.due:
-        return Gate("closed", f"the {run} run closed {said(window.due)}")
+        return Gate("closed", f"the {run} run closed {time_words(window.due)}")
     until, reason = _free_from(hours, max(now, window.opens))
     if now < window.opens:
-        reason = f"the {run} run opens {said(window.opens)}"
+        reason = f"the {run} run opens {time_words(window.opens)}"
     if not reason:
         return Gate("open")
     if until > window.due:
-        return Gate("closed", f"{reason}, and the {run} run closes {said(window.due)}, before that")
+        return Gate("closed", f"{reason}, and the {run} run closes {time_words(window.due)}, before that")
     return Gate("waits", reason, until)
 
 
@@ -91,11 +92,6 @@ def _free_from(hours: OfficeHours, at: datetime) -> tuple[datetime, str]:
         at, transfer = max(ends, key=lambda pair: pair[0])
         reason = f"the office’s transfer runs until {transfer.end:%H:%M}"
     return at, reason
-
-
-def said(at: datetime) -> str:
-    """'21 Dec, 17:00'."""
-    return f"{at.day} {at:%b, %H:%M}"
 
 
 @dataclass(frozen=True)

@@ -1,6 +1,6 @@
 """Where a section stands on its way to the registrar: the five nodes of the stem."""
 
-from collections.abc import Collection, Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
 from fractions import Fraction
@@ -10,7 +10,8 @@ from vinemark.core.audit import Finding, counts
 from vinemark.core.base.number import trimmed
 from vinemark.core.course.course import Course
 from vinemark.core.plan.plan import HUNDRED, weight_total
-from vinemark.core.submit.grade_row import HeldRow, sending_row
+from vinemark.core.submit.grade_row import grade_row
+from vinemark.core.submit.submission import AtRegistrar
 
 StepName = Literal["plan", "scores", "audit", "settle", "submit"]
 STEPS: tuple[StepName, ...] = ("plan", "scores", "audit", "settle", "submit")
@@ -25,17 +26,7 @@ class Node:
     done: bool
 
 
-@dataclass(frozen=True)
-class Sent:
-    """What the office has of a section: rows, whether posted, how many drifted, whose incomplete fell back."""
-
-    held: Mapping[str, HeldRow]
-    posted: bool = False
-    drifted: int = 0
-    fell_back: Collection[str] = ()
-
-
-def stem(course: Course, findings: Sequence[Finding], sent: Sent) -> list[Node]:
+def stem(course: Course, findings: Sequence[Finding], sent: AtRegistrar) -> list[Node]:
     """The five nodes, in the order of the work."""
     return [_plan(course), _scores(course), _audit(findings), _settle(course), _submit(course, sent)]
 
@@ -86,7 +77,7 @@ def _settle(course: Course) -> Node:
     return Node("settle", f"{settled} of {len(enrolled)}", bool(enrolled) and settled == len(enrolled))
 
 
-def _submit(course: Course, sent: Sent) -> Node:
+def _submit(course: Course, sent: AtRegistrar) -> Node:
     if sent.drifted:
         return Node("submit", f"{sent.drifted} changed since", False)
     if sent.posted:
@@ -98,11 +89,11 @@ def _submit(course: Course, sent: Sent) -> Node:
     return Node("submit", f"{there} of {enrolled} received", there == enrolled)
 
 
-def _received(course: Course, sent: Sent) -> int:
+def _received(course: Course, sent: AtRegistrar) -> int:
     """Enrolled students whose settled grade is what the office holds, or what it made of it by a fallback."""
     settled = [(s.id, course.settled[s.id]) for s in course.enrolled() if s.id in course.settled]
     return sum(
-        student in sent.fell_back or sent.held.get(student) == sending_row(course, student, grade)
+        student in sent.fell_back or sent.held.get(student) == grade_row(course, student, grade)
         for student, grade in settled
     )
 
@@ -128,11 +119,11 @@ class RunFacts:
     unmatched: int | None
     findings: Sequence[Finding]
     signed: int
-    sent: Sent
+    sent: AtRegistrar
     opened: bool
 
 
-def marks(course: Course, facts: RunFacts) -> list[Milestone]:
+def milestones(course: Course, facts: RunFacts) -> list[Milestone]:
     """The marks of a run. `course` is that run's; a midterm run has none for plan, scores and audit."""
     nodes = {node.step: node for node in stem(course, facts.findings, facts.sent)}
     enrolled, settled = len(course.enrolled()), nodes["settle"]
@@ -161,7 +152,7 @@ def _matched(plan: Node, unmatched: int | None) -> Milestone:
     return Milestone("plan", words, not unmatched, "plan")
 
 
-def left_words(course: Course, sent: Sent, closed: bool = False) -> str:
+def left_words(course: Course, sent: AtRegistrar, closed: bool = False) -> str:
     """What is left to do in a run, in words; empty where nothing is. Withdrawn students are nothing left to do.
 
     Once the office closed the run, what did not reach it is only counted.

@@ -1,11 +1,13 @@
 """The proof sheet and the column of codes, to compare by eye."""
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
+from datetime import date
 
 from vinemark.core.base.number import fixed
 from vinemark.core.course.course import Course, Settled
 from vinemark.core.grade.calculation import Grade
+from vinemark.core.submit.grade_row import attendance_of
 from vinemark.core.submit.rows import ASIDE, SubmitRow
 
 
@@ -35,20 +37,19 @@ def _proof_line(course: Course, row: SubmitRow, grade: Grade | None) -> ProofLin
     return ProofLine(row.student_id, row.name, percent, letter, settled, beside, row.state)
 
 
-def beside_words(course: Course, settled: Settled) -> str:
+def beside_words(course: Course, settled: Settled, say: Callable[[date], str] = date.isoformat) -> str:
     """What stands beside a settled grade, in words: 'last attended 2026-11-02', 'falls back to F, by 2027-12-01'."""
     if course.run == "midterm":
         return ""
-    parts = []
+    parts, attendance = [], attendance_of(course, settled)
     if settled.never_attended:
-        zero = course.records is not None and course.records.never_attended == "zero_hours"
-        parts.append("never attended" + (", zero hours" if zero else f", {course.term.starts.isoformat()}"))
-    elif settled.last_attended:
-        parts.append(f"last attended {settled.last_attended.isoformat()}")
+        parts.append("never attended" + (", zero hours" if attendance.day is None else f", {say(attendance.day)}"))
+    elif attendance.day:
+        parts.append(f"last attended {say(attendance.day)}")
     if settled.fallback_grade:
         parts.append(f"falls back to {settled.fallback_grade}")
     if settled.finish_by:
-        parts.append(f"by {settled.finish_by.isoformat()}")
+        parts.append(f"by {say(settled.finish_by)}")
     if settled.owed:
         parts.append(f"owes {settled.owed}")
     return ", ".join(parts)

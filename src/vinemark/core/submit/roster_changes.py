@@ -93,10 +93,15 @@ def mending(course: Course, changes: Sequence[RosterChange], rules_changed: bool
     return made
 
 
+def joins_section(entry: RosterEntry) -> bool:
+    """Whether somebody on the registrar's roster belongs into the section: enrolled or auditing."""
+    return entry.status != "withdrawn"
+
+
 def _follow(course: Course, made: Mending, student_id: str, entry: RosterEntry | None) -> None:
     student = course.student(student_id)
     if student is None:
-        if entry is not None and entry.status != "withdrawn":
+        if entry is not None and joins_section(entry):
             made.added.append(Student(entry.id, entry.family_name, entry.given_name))
         return
     if entry is None:

@@ -1,15 +1,16 @@
 """Submitting: which rows can go, what a sending says, and how it compares with what the office holds."""
 
-from collections.abc import Collection, Iterable, Mapping, Sequence
-from dataclasses import dataclass, field
-from datetime import date
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
 from typing import Literal
 
-from vinemark.core.audit import audit
-from vinemark.core.audit.finding import Finding, stops_by_student
+from vinemark.core.audit import audit_facts
+from vinemark.core.audit.finding import LEVELS, Facts, Finding, stops_by_student
 from vinemark.core.course.course import Course, RosterEntry, Settled, Student
 from vinemark.core.grade.codes import needs_of
-from vinemark.core.submit.grade_row import HeldRow, sending_row
+from vinemark.core.submit.grade_row import GradeRow, grade_row
+from vinemark.core.submit.hours import Gate
+from vinemark.core.submit.submission import AtRegistrar
 
 RowState = Literal[
     "ready",
@@ -41,9 +42,16 @@ class SubmitRow:
     refused: str | None = None
 
 
-def midterm_findings(course: Course, as_of: date) -> list[Finding]:
-    """What stops rows of the midterm run. `course` is that run's."""
-    return [f for f in audit(course, as_of, submitting=True) if f.code in MIDTERM_CODES]
+def midterm_findings(facts: Facts) -> list[Finding]:
+    """What stops rows of the midterm run. `facts` are of that run's course, with every grade due."""
+    return audit_facts(facts, MIDTERM_CODES)
+
+
+def with_every_grade_due(facts: Facts, findings: Iterable[Finding]) -> list[Finding]:
+    """Findings of a course with every grade that is not settled among them, as submitting needs it."""
+    due = Facts(facts.course, facts.as_of, submitting=True, grades=facts.grades)
+    found = [*(f for f in findings if f.code != "unsettled"), *audit_facts(due, {"unsettled"})]
+    return sorted(found, key=lambda finding: LEVELS.index(finding.level))
 
 
 def plan_stops(findings: Iterable[Finding]) -> list[Finding]:
@@ -51,19 +59,7 @@ def plan_stops(findings: Iterable[Finding]) -> list[Finding]:
     return [f for f in findings if f.level == "stop" and f.student is None]
 
 
-@dataclass(frozen=True)
-class AtTheOffice:
-    """What is known of a run at the office: rows it holds, its reason for each it refused last, rows that are signed
-    and on their way, whether it has posted, and whose incomplete it let fall back."""
-
-    held: Mapping[str, HeldRow] = field(default_factory=dict)
-    refused: Mapping[str, str] = field(default_factory=dict)
-    on_the_way: Mapping[str, HeldRow] = field(default_factory=dict)
-    posted: bool = False
-    fell_back: Collection[str] = ()
-
-
-def submission_rows(course: Course, findings: Sequence[Finding], there: AtTheOffice) -> list[SubmitRow]:
+def submission_rows(course: Course, findings: Sequence[Finding], there: AtRegistrar) -> list[SubmitRow]:
     """Every student of the section and of the roster in the roster's order, with where their row stands.
 
     Once the office has posted, a row that it holds otherwise is not to be sent again.
@@ -76,23 +72,23 @@ def submission_rows(course: Course, findings: Sequence[Finding], there: AtTheOff
     return sorted(rows, key=lambda row: (order.get(row.student_id, len(order)), row.name))
 
 
-def _row(course: Course, student_id: str, name: str, stops: Sequence[Finding], there: AtTheOffice) -> SubmitRow:
+def _row(course: Course, student_id: str, name: str, stops: Sequence[Finding], there: AtRegistrar) -> SubmitRow:
     settled = course.settled.get(student_id)
     state = _aside(course, student_id) or _done(course, student_id, settled, there)
     if state is not None:
         return SubmitRow(student_id, name, state, settled)
     reason = there.refused.get(student_id)
-    if settled is not None and there.on_the_way.get(student_id) == sending_row(course, student_id, settled):
+    if settled is not None and there.on_the_way.get(student_id) == grade_row(course, student_id, settled):
         return SubmitRow(student_id, name, "signed", settled, refused=reason)
     if stops or settled is None:
         return SubmitRow(student_id, name, "stopped", settled, stops, reason)
     return SubmitRow(student_id, name, "to correct" if student_id in there.held else "ready", settled, refused=reason)
 
 
-def _done(course: Course, student_id: str, settled: Settled | None, there: AtTheOffice) -> RowState | None:
+def _done(course: Course, student_id: str, settled: Settled | None, there: AtRegistrar) -> RowState | None:
     """Where a row stands that nothing is to be sent of any more."""
     held = there.held.get(student_id)
-    if settled is not None and held == sending_row(course, student_id, settled):
+    if settled is not None and held == grade_row(course, student_id, settled):
         return "received"
     if student_id in there.fell_back and settled is not None and "fallback_grade" in needs_of(course, settled.grade):
         return "fallen back"
@@ -109,11 +105,14 @@ def _aside(course: Course, student_id: str) -> RowState | None:
     return entry.status
 
 
-def sendable(course: Course, rows: Iterable[SubmitRow]) -> list[HeldRow]:
-    """The rows that can go now."""
-    return [
-        sending_row(course, r.student_id, r.settled) for r in rows if r.settled and r.state in {"ready", "to correct"}
-    ]
+def submittable(
+    course: Course, rows: Iterable[SubmitRow], stops: Sequence[Finding], posted: bool, gate: Gate
+) -> list[GradeRow]:
+    """The rows that can go now: none where the plan stops the section, the registrar posted, or the run is closed."""
+    if stops or posted or gate.state == "closed":
+        return []
+    ready = [row for row in rows if row.state in {"ready", "to correct"}]
+    return [grade_row(course, row.student_id, row.settled) for row in ready if row.settled]
 
 
 def left(rows: Iterable[SubmitRow]) -> int:

@@ -3,14 +3,16 @@
 from collections.abc import Iterator, Sequence
 from datetime import timedelta
 from fractions import Fraction
+from itertools import groupby
 
-from vinemark.core.audit.finding import Facts, Finding
+from vinemark.core.audit.finding import Facts, FixFacts, Found
+from vinemark.core.base.dates import day_words
 from vinemark.core.base.number import exact_text, fixed
 from vinemark.core.course.course import GRADING_BASES, CodeRule, Settled, Student
-from vinemark.core.grade.codes import passes
+from vinemark.core.grade.codes import computed_code, passes
 from vinemark.core.grade.letters import NEAR, letter_for, next_letter, rounded_percent
 from vinemark.core.grade.steps import percent_text
-from vinemark.core.plan.plan import Plan
+from vinemark.core.plan.plan import Item, Plan
 from vinemark.core.plan.scale import sorted_scale
 from vinemark.core.scores.last_work import last_work
 
@@ -18,22 +20,19 @@ Ranked = tuple[Student, int, Fraction]
 """A student, the place of the settled letter from the top of the scale, and the exact percent."""
 
 
-def near_cutoff(facts: Facts) -> Iterator[Finding]:
+def near_cutoff(facts: Facts) -> Iterator[Found]:
     """Less than half a percent short of what gets the next letter."""
     for student, percent in _percents(facts):
         following = next_letter(facts.plan, percent)
         if following is not None and 0 < following.short_by < NEAR:
-            yield Finding(
-                "near-cutoff",
-                "note",
+            yield Found(
                 f"{student.plain_name} is {_short(following.short_by)} short of {following.letter}.",
                 student=student.id,
                 evidence=[f"Percent: {percent_text(percent)}"],
-                step="settle",
             )
 
 
-def rounding_decides(facts: Facts) -> Iterator[Finding]:
+def rounding_decides(facts: Facts) -> Iterator[Found]:
     """The rounded and the exact percent give different letters."""
     rounding = facts.plan.rounding
     if rounding is None:
@@ -43,16 +42,13 @@ def rounding_decides(facts: Facts) -> Iterator[Finding]:
         rounded = rounded_percent(rounding, percent)
         letters = [letter_for(plain, value) for value in (percent, rounded or percent)]
         if letters[0] != letters[1]:
-            yield Finding(
-                "rounding-decides",
-                "note",
+            yield Found(
                 f"{student.plain_name} has {letters[0]} by the exact percent and {letters[1]} once it is rounded.",
                 student=student.id,
                 evidence=[
                     f"Exactly {percent_text(percent)}",
                     f"Rounded {fixed(rounded or percent, rounding.decimals)}",
                 ],
-                step="settle",
             )
 
 
@@ -71,7 +67,7 @@ def _short(value: Fraction) -> str:
     return next((t for t in (fixed(value, n) for n in (2, 4, 6)) if t.strip("0.")), "almost nothing")
 
 
-def unsettled(facts: Facts) -> Iterator[Finding]:
+def unsettled(facts: Facts) -> Iterator[Found]:
     """An enrolled student without a settled grade, once any is settled or when submitting."""
     if not facts.course.settled and not facts.submitting:
         return
@@ -79,13 +75,10 @@ def unsettled(facts: Facts) -> Iterator[Finding]:
         settled = facts.course.settled.get(student.id)
         if settled is None or not settled.grade.strip():
             grade = facts.grades[student.id]
-            yield Finding(
-                "unsettled",
-                "stop",
+            yield Found(
                 f"{student.plain_name} has no settled grade.",
                 student=student.id,
                 evidence=[f"Computed: {percent_text(grade.percent) or 'no grade yet'}, {grade.letter or 'no letter'}."],
-                step="settle",
             )
 
 
@@ -98,7 +91,7 @@ def settled_students(facts: Facts, auditing: bool = False) -> Iterator[tuple[Stu
             yield student, settled
 
 
-def settled_differs(facts: Facts) -> Iterator[Finding]:
+def settled_differs(facts: Facts) -> Iterator[Found]:
     """The settled grade contradicts the computed letter, and no reason is written."""
     if facts.scale_due:
         return
@@ -106,13 +99,11 @@ def settled_differs(facts: Facts) -> Iterator[Finding]:
         letter = facts.grades[student.id].letter
         if _reason(settled) or not contradicts(facts, student, settled.grade, letter):
             continue
-        yield Finding(
-            "settled-differs",
-            "look",
+        yield Found(
             f"{student.plain_name} is settled as {settled.grade}; computed is {letter or 'no letter'}; no reason.",
             student=student.id,
             evidence=[f"Percent: {percent_text(facts.grades[student.id].percent) or 'no grade yet'}"],
-            step="settle",
+            facts=FixFacts(target=computed_code(facts.course, student.id, facts.grades[student.id]) or ""),
         )
 
 
@@ -142,7 +133,7 @@ def _reason(settled: Settled) -> str:
     return (settled.reason or "").strip()
 
 
-def order_broken(facts: Facts) -> Iterator[Finding]:
+def order_broken(facts: Facts) -> Iterator[Found]:
     """A higher percent with a lower letter, on one basis, without a reason on either side."""
     if facts.scale_due:
         return
@@ -153,57 +144,52 @@ def order_broken(facts: Facts) -> Iterator[Finding]:
         if settled.grade in order and not _reason(settled)
         and (percent := facts.grades[student.id].percent) is not None
     ]  # fmt: skip
-    named: dict[str, tuple[Student, Student]] = {}
     for basis in GRADING_BASES:
         mine = [row for row in ranked if facts.course.grading_basis(row[0].id) == basis]
-        for student, other in _against_the_order(mine):
-            for one, against in ((student, other), (other, student)):
-                if facts.course.settled[one.id].grade != facts.grades[one.id].letter:
-                    named.setdefault(one.id, (one, against))
-    for one, against in named.values():
-        yield _out_of_order(facts, one, against)
+        for one, against in _against_the_order(mine):
+            if facts.course.settled[one.id].grade != facts.grades[one.id].letter:
+                yield _out_of_order(facts, one, against)
 
 
 def _against_the_order(ranked: Sequence[Ranked]) -> Iterator[tuple[Student, Student]]:
-    """Pairs of which the first has the higher percent and the lower letter (the higher rank)."""
-    rising = sorted(ranked, key=lambda row: row[2])
-    # Where letters never fall as percents rise, there is no pair to look for.
-    if _ranks_fall(rising):
-        return
-    for student, rank, percent in ranked:
-        for other, other_rank, other_percent in ranked:
-            if rank > other_rank and percent > other_percent:
-                yield student, other
+    """Everyone in a pair of which the higher percent has the lower letter (the higher rank), in the order given, with
+    the other one of the pair: of those with a lower percent the best letter, of those with a higher one the worst."""
+    best_below = _extremes(sorted(ranked, key=lambda row: row[2]), better=True)
+    worst_above = _extremes(sorted(ranked, key=lambda row: -row[2]), better=False)
+    for student, rank, _ in ranked:
+        below, above = best_below[student.id], worst_above[student.id]
+        if below is not None and rank > below[1]:
+            yield student, below[0]
+        elif above is not None and rank < above[1]:
+            yield student, above[0]
 
 
-def _ranks_fall(rising: Sequence[Ranked]) -> bool:
-    """Whether no percent has a lower letter than any lower percent, equal percents aside."""
-    best, best_of_lower, last = None, None, None
-    for _, rank, percent in rising:
-        if percent != last:
-            best_of_lower, last = best, percent
-        if best_of_lower is not None and rank > best_of_lower:
-            return False
-        best = rank if best is None else min(best, rank)
-    return True
+def _extremes(ordered: Sequence[Ranked], better: bool) -> dict[str, Ranked | None]:
+    """For each student the one with the best (or worst) letter among those before, equal percents aside."""
+    found: dict[str, Ranked | None] = {}
+    extreme: Ranked | None = None
+    for _, group in groupby(ordered, key=lambda row: row[2]):
+        equal = list(group)
+        found.update({row[0].id: extreme for row in equal})
+        for row in equal:
+            if extreme is None or (row[1] < extreme[1] if better else row[1] > extreme[1]):
+                extreme = row
+    return found
 
 
-def _out_of_order(facts: Facts, one: Student, against: Student) -> Finding:
+def _out_of_order(facts: Facts, one: Student, against: Student) -> Found:
     said = [
         f"{s.plain_name} {fixed(facts.grades[s.id].percent or Fraction(0), 2)}% and {facts.course.settled[s.id].grade}"
         for s in (one, against)
     ]
-    return Finding(
-        "order-broken",
-        "look",
+    return Found(
         f"{said[0]} stands against {said[1]}: the higher percent has the lower letter.",
         student=one.id,
         evidence=[f"Computed for {one.plain_name}: {facts.grades[one.id].letter or 'no letter'}"],
-        step="settle",
     )
 
 
-def code_refused(facts: Facts) -> Iterator[Finding]:
+def code_refused(facts: Facts) -> Iterator[Found]:
     """A settled grade that the office does not take: unknown, of another basis, or its own alone."""
     records = facts.course.records
     if records is None:
@@ -219,72 +205,61 @@ def code_refused(facts: Facts) -> Iterator[Finding]:
             if rule.office_only
             else f"it is not for the {basis} basis"
         )
-        yield Finding(
-            "code-refused",
-            "stop",
+        yield Found(
             f"The office does not take {settled.grade} for {student.plain_name}: {why}.",
             student=student.id,
             evidence=[f"Codes for the {basis} basis: {', '.join(r.code for r in records.codes if r.serves(basis))}"],
-            step="settle",
         )
 
 
-def needs_last_attended(facts: Facts) -> Iterator[Finding]:
+def needs_last_attended(facts: Facts) -> Iterator[Found]:
     """A code that needs a last date of attendance, and none is given."""
     for student, settled in settled_students(facts, auditing=True):
         rule = facts.course.records.rule(settled.grade) if facts.course.records else None
         if settled.last_attended or settled.never_attended or rule is None or "last_attended" not in rule.needs:
             continue
-        yield Finding(
-            "needs-last-attended",
-            "stop",
+        work = last_work(facts.course, student.id, facts.as_of)
+        yield Found(
             f"{settled.grade} lacks the last date of attendance of {student.plain_name}.",
             student=student.id,
-            evidence=[_suggestion(facts, student.id)],
-            step="settle",
+            evidence=[_suggestion(work)],
+            facts=FixFacts(day=work.due if work else None),
         )
 
 
-def _suggestion(facts: Facts, student_id: str) -> str:
-    work = last_work(facts.course, student_id, facts.as_of)
+def _suggestion(work: Item | None) -> str:
     if work is None or work.due is None:
         return "No dated work with a score above 0: perhaps never attended."
-    return f"The last work with a score above 0 is {work.name}, due {work.due.day} {work.due:%b %Y}."
+    return f"The last work with a score above 0 is {work.name}, due {day_words(work.due)}."
 
 
-def attended_contradicts(facts: Facts) -> Iterator[Finding]:
+def attended_contradicts(facts: Facts) -> Iterator[Found]:
     """Never attended, beside a last date of attendance or a score above 0."""
     for student, settled in settled_students(facts, auditing=True):
         if not settled.never_attended:
             continue
         scored = [i for _, i in facts.plan.items() if (facts.number(student, i) or 0) > 0]
         day = settled.last_attended
-        against = f"a last date of attendance, {day.day} {day:%b %Y}" if day else ""
+        against = f"a last date of attendance, {day_words(day)}" if day else ""
         if not day and student.id in facts.at_work:
             against = f"a score above 0{' on ' + scored[0].name if scored else ''}"
         if against:
-            yield Finding(
-                "attended-contradicts",
-                "stop",
+            yield Found(
                 f"{student.plain_name} is said never to have attended, and has {against}.",
                 student=student.id,
                 evidence=[f"{i.name}: {exact_text(facts.number(student, i) or Fraction(0))}" for i in scored[:5]],
-                step="settle",
             )
 
 
-def grade_without_work(facts: Facts) -> Iterator[Finding]:
+def grade_without_work(facts: Facts) -> Iterator[Found]:
     """A passing settled grade for a student with not one number above 0, and no reason."""
     for student, settled in settled_students(facts):
         if student.id in facts.at_work or _reason(settled) or not _is_passing(facts, student, settled.grade):
             continue
-        yield Finding(
-            "grade-without-work",
-            "look",
+        yield Found(
             f"{student.plain_name} is settled as {settled.grade} with not one score above 0.",
             student=student.id,
             evidence=[f"Computed: {facts.grades[student.id].letter or 'no letter'}."],
-            step="settle",
         )
 
 
@@ -296,7 +271,7 @@ def _is_passing(facts: Facts, student: Student, code: str) -> bool:
     return of_pass_basis and rule is not None and not {"last_attended", "fallback_grade"} & set(rule.needs)
 
 
-def attended_outside(facts: Facts) -> Iterator[Finding]:
+def attended_outside(facts: Facts) -> Iterator[Found]:
     """A last date of attendance outside the term, or later than today."""
     term = facts.course.term
     for student, settled in settled_students(facts, auditing=True):
@@ -306,28 +281,22 @@ def attended_outside(facts: Facts) -> Iterator[Finding]:
         where = "before the term starts" if day < term.starts else (
             "after the term ends" if day > term.ends else "later than today"
         )  # fmt: skip
-        yield Finding(
-            "attended-outside",
-            "stop",
-            f"The last date of attendance of {student.plain_name}, {day.day} {day:%b %Y}, is {where}.",
+        yield Found(
+            f"The last date of attendance of {student.plain_name}, {day_words(day)}, is {where}.",
             student=student.id,
             evidence=[f"The term runs from {term.starts} to {term.ends}; today is {facts.as_of}."],
-            step="settle",
         )
 
 
-def needs_fallback(facts: Facts) -> Iterator[Finding]:
+def needs_fallback(facts: Facts) -> Iterator[Found]:
     """A code that needs a fallback grade and a finish-by date, and one is lacking or not taken."""
     for student, settled in settled_students(facts, auditing=True):
         lacks = _lacks(facts, student, settled)
         if lacks:
-            yield Finding(
-                "needs-fallback",
-                "stop",
+            yield Found(
                 f"{settled.grade} of {student.plain_name} {' and '.join(lacks)}.",
                 student=student.id,
                 evidence=_incomplete_rules(facts),
-                step="settle",
             )
 
 
@@ -355,7 +324,7 @@ def _incomplete_rules(facts: Facts) -> Sequence[str]:
     return [f"To be finished within {limit} days of the term’s end." if limit else "The office sets no limit of days."]
 
 
-def finish_by_outside(facts: Facts) -> Iterator[Finding]:
+def finish_by_outside(facts: Facts) -> Iterator[Found]:
     """A finish-by date that is not after the term's end, or later than the office's limit."""
     ends = facts.course.term.ends
     limit = facts.course.records.incomplete_limit_days if facts.course.records else None
@@ -364,11 +333,8 @@ def finish_by_outside(facts: Facts) -> Iterator[Finding]:
         if day is None or (day > ends and (limit is None or day <= ends + timedelta(days=limit))):
             continue
         where = "not after the term’s end" if day <= ends else f"more than {limit} days after the term’s end"
-        yield Finding(
-            "finish-by-outside",
-            "stop",
-            f"The finish-by date of {student.plain_name}, {day.day} {day:%b %Y}, is {where}.",
+        yield Found(
+            f"The finish-by date of {student.plain_name}, {day_words(day)}, is {where}.",
             student=student.id,
             evidence=[f"The term ends on {ends}.", *_incomplete_rules(facts)],
-            step="settle",
         )

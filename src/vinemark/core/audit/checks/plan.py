@@ -5,7 +5,8 @@ from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from fractions import Fraction
 
-from vinemark.core.audit.finding import Facts, Finding
+from vinemark.core.audit.finding import Facts, FixFacts, Found
+from vinemark.core.base.dates import day_words
 from vinemark.core.base.names import plain, same_name, word_forms, words_of
 from vinemark.core.base.number import exact_text, fixed
 from vinemark.core.course.course import Student
@@ -21,39 +22,39 @@ SHARE_SLACK = Fraction(5, 1000)
 """For each item: six shares of 16.67 are 100.02."""
 
 
-def weights_off(facts: Facts) -> Iterator[Finding]:
+def weights_off(facts: Facts) -> Iterator[Found]:
     """The ordinary categories' weights must add to exactly 100."""
     if facts.plan.basis != "weighted":
         return
     total = weight_total(facts.plan)
     if total == HUNDRED:
         return
-    weights = [f"{c.name}: {exact_text(c.weight or HUNDRED * 0)}%" for c in facts.plan.categories if not c.extra]
-    yield Finding(
-        "weights-off",
-        "stop",
+    ordinary = [c for c in facts.plan.categories if not c.extra]
+    weights = [f"{c.name}: {exact_text(c.weight or Fraction(0))}%" for c in ordinary]
+    lacking = [c.id for c in ordinary if not c.weight]
+    known = total < HUNDRED and len(lacking) == 1
+    yield Found(
         f"The weights add to {weight_verdict(total)}.",
         evidence=[*weights, f"Sum: {exact_text(total)}%"],
+        facts=FixFacts(target=lacking[0], amount=HUNDRED - total) if known else FixFacts(),
     )
 
 
-def weight_zero(facts: Facts) -> Iterator[Finding]:
+def weight_zero(facts: Facts) -> Iterator[Found]:
     """A category that holds counting items and weighs nothing, so that they change no grade."""
     if facts.plan.basis != "weighted":
         return
     for category in facts.plan.categories:
         if category.counting and not category.weight:
             count = len(category.counting)
-            yield Finding(
-                "weight-zero",
-                "look",
+            yield Found(
                 f"{category.name} has a weight of 0, so its {count} item{'s' * (count > 1)} change no grade.",
                 category=category.id,
                 evidence=_items_of(category),
             )
 
 
-def shares_off(facts: Facts) -> Iterator[Finding]:
+def shares_off(facts: Facts) -> Iterator[Found]:
     """Own shares must add to 100, give or take 0.005 an item."""
     if facts.plan.basis != "weighted":
         return
@@ -64,47 +65,42 @@ def shares_off(facts: Facts) -> Iterator[Finding]:
         items = [i for i in items if i.counts or facts.still_to_come(i)]
         total = sum((i.share or Fraction(0) for i in items), Fraction(0))
         if items and abs(total - HUNDRED) > len(items) * SHARE_SLACK:
-            yield Finding(
-                "shares-off",
-                "stop",
+            yield Found(
                 f"The shares in {category.name} add to {exact_text(total)} and not to 100.",
                 category=category.id,
                 evidence=[f"{i.name}: {exact_text(i.share or Fraction(0))}" for i in items],
             )
 
 
-def extra_unmarked(facts: Facts) -> Iterator[Finding]:
+def extra_unmarked(facts: Facts) -> Iterator[Found]:
     """A name says extra credit or bonus, and the work counts as regular."""
     for category in facts.plan.categories:
         if category.extra:
             continue
         words = "says it is extra credit, and it counts as regular work"
         if EXTRA_WORDS.search(category.name) and category.regular:
-            yield Finding(
-                "extra-unmarked", "look", f"The name of {category.name} {words}.", category=category.id,
+            yield Found(f"The name of {category.name} {words}.", category=category.id,
                 evidence=_items_of(category),
             )  # fmt: skip
         for item in category.regular:
             if EXTRA_WORDS.search(item.name):
-                yield Finding(
-                    "extra-unmarked", "look", f"The name of {item.name} {words}.", category=category.id, item=item.id,
+                yield Found(f"The name of {item.name} {words}.", category=category.id, item=item.id,
                     evidence=[f"{exact_text(item.points)} points in {category.name}."],
                 )  # fmt: skip
 
 
-def misfiled(facts: Facts) -> Iterator[Finding]:
+def misfiled(facts: Facts) -> Iterator[Found]:
     """An item whose name fits another category and not its own."""
     for category in facts.plan.categories:
         for item in category.items:
             other = better_category(facts.plan, category, item)
             if other is not None:
-                yield Finding(
-                    "misfiled",
-                    "look",
+                yield Found(
                     f"{item.name} sits in {category.name}; by its name it belongs to {other.name}.",
                     category=category.id,
                     item=item.id,
                     evidence=[f"{other.name} holds {', '.join(i.name for i in other.items[:6]) or 'nothing yet'}."],
+                    facts=FixFacts(target=other.id),
                 )
 
 
@@ -135,7 +131,7 @@ def _has_every_word(mine: Sequence[frozenset[str]], category: Category) -> bool:
     return bool(wanted) and all(any(forms & word for forms in mine) for word in wanted)
 
 
-def drop_too_many(facts: Facts) -> Iterator[Finding]:
+def drop_too_many(facts: Facts) -> Iterator[Found]:
     """Drops that leave nothing, or one of three or more; or a `keep_best` that drops nothing."""
     for category in facts.plan.categories:
         items = [i for i in category.items if not i.extra and (i.counts or facts.still_to_come(i))]
@@ -149,16 +145,14 @@ def drop_too_many(facts: Facts) -> Iterator[Finding]:
             words = f"drops so many of its {count} items that {'none' if left <= 0 else 'one'} would be left"
         else:
             continue
-        yield Finding(
-            "drop-too-many", "look", f"{category.name} {words}.", category=category.id, evidence=_items_of(category)
-        )
+        yield Found(f"{category.name} {words}.", category=category.id, evidence=_items_of(category))
 
 
 def _drops_anything(category: Category) -> bool:
     return bool(category.drop_lowest or category.drop_highest or category.keep_best is not None)
 
 
-def drop_unfair(facts: Facts) -> Iterator[Finding]:
+def drop_unfair(facts: Facts) -> Iterator[Found]:
     """The lowest percents go although items differ in points, and another drop would help somebody more."""
     for category in facts.plan.categories:
         by_points = facts.plan.basis == "points" or category.split == "by_points"
@@ -169,11 +163,8 @@ def drop_unfair(facts: Facts) -> Iterator[Finding]:
         helped = _helped_by_another_drop(facts, category)
         if helped:
             student, now, then = helped[0]
-            yield Finding(
-                "drop-unfair",
-                "note",
-                f"{category.name} drops the lowest percents, but for {len(helped)} of {len(facts.enrolled)} students"
-                " another drop would help more.",
+            yield Found(f"{category.name} drops the lowest percents, but for {len(helped)} of {len(facts.enrolled)}"
+                " students another drop would help more.",
                 category=category.id,
                 evidence=[f"{student.plain_name}: {fixed(now, 2)}% in {category.name}, {fixed(then, 2)}% with the drop"
                           " that helps most."],
@@ -197,14 +188,12 @@ def _helped_by_another_drop(facts: Facts, category: Category) -> list[tuple[Stud
     return found
 
 
-def item_planned(facts: Facts) -> Iterator[Finding]:
+def item_planned(facts: Facts) -> Iterator[Found]:
     """An item that is still only planned although its day, or the term, is over."""
     for category, item in facts.plan.items():
         if not item.counts and (facts.is_past(item) or facts.term_ended):
-            when = f"was due {item.due.day} {item.due:%b %Y}" if item.due else "has no date, and the term has ended"
-            yield Finding(
-                "item-planned",
-                "look",
+            when = f"was due {day_words(item.due)}" if item.due else "has no date, and the term has ended"
+            yield Found(
                 f"{item.name} is only planned and does not count; it {when}.",
                 category=category.id,
                 item=item.id,
@@ -217,35 +206,32 @@ def _recorded(facts: Facts, item: Item) -> str:
     return f"{count} of {len(facts.enrolled)} students have a score on it."
 
 
-def same_name_twice(facts: Facts) -> Iterator[Finding]:
+def same_name_twice(facts: Facts) -> Iterator[Found]:
     """Two items, or two categories, with the same name; the later one is named."""
     seen: dict[str, str] = {}
     for category in facts.plan.categories:
         if same_name(category.name) in seen:
             first = seen[same_name(category.name)]
             message = f"Two categories are called {category.name}."
-            yield Finding("same-name", "look", message, category=category.id, evidence=[f"The first: {first}."])
+            yield Found(message, category=category.id, evidence=[f"The first: {first}."])
         seen.setdefault(same_name(category.name), category.name)
     seen = {}
     for category, item in facts.plan.items():
         if same_name(item.name) in seen:
-            yield Finding(
-                "same-name", "look", f"Two items are called {item.name}.", category=category.id, item=item.id,
+            yield Found(f"Two items are called {item.name}.", category=category.id, item=item.id,
                 evidence=[f"The first sits in {seen[same_name(item.name)]}, this one in {category.name}."],
             )  # fmt: skip
         seen.setdefault(same_name(item.name), category.name)
 
 
-def category_empty(facts: Facts) -> Iterator[Finding]:
+def category_empty(facts: Facts) -> Iterator[Found]:
     """A category with a weight and no counting item silently gives its weight to the others."""
     if facts.plan.basis != "weighted":
         return
     for category in facts.plan.categories:
         to_come = any(facts.still_to_come(i) for i in category.items if not i.extra)
         if not category.extra and category.weight and not category.regular and not to_come:
-            yield Finding(
-                "category-empty",
-                "stop",
+            yield Found(
                 f"{category.name} has a weight of {exact_text(category.weight)}% and no counting item; "
                 "its weight goes to the other categories.",
                 category=category.id,
@@ -257,23 +243,21 @@ def _items_of(category: Category) -> list[str]:
     return [f"{i.name}: {'only planned' if not i.counts else 'extra credit'}" for i in category.items] or ["No items."]
 
 
-def scale_hole(facts: Facts) -> Iterator[Finding]:
+def scale_hole(facts: Facts) -> Iterator[Found]:
     """The scale must give every percent one letter."""
     faults = scale_faults(facts.plan.scale)
     if faults:
         rows = [f"{row.letter} from {exact_text(row.cutoff)}" for row in facts.plan.scale]
-        yield Finding("scale-hole", "stop", f"The letter scale has a hole: {'; '.join(faults)}.", evidence=rows)
+        yield Found(f"The letter scale has a hole: {'; '.join(faults)}.", evidence=rows)
     elif not facts.plan.scale and facts.letters_due:
-        yield Finding("scale-hole", "stop", "There is no letter scale, and letters are due.")
+        yield Found("There is no letter scale, and letters are due.")
 
 
-def plan_differs(facts: Facts) -> Iterator[Finding]:
+def plan_differs(facts: Facts) -> Iterator[Found]:
     """The syllabus states a rule, and the plan has another or lacks it; one finding for each rule."""
     if facts.reading is None:
         return
     for rule in compare_rules(facts.plan, facts.reading):
         if rule.state in {"differs", "not in the plan"} and rule.key not in facts.noted:
             clauses = [f"“{clause.text}”" for clause in rule.clauses[:4]]
-            yield Finding(
-                "plan-differs", "look", f"{difference(rule)}.", category=rule.category, evidence=clauses, part=rule.name
-            )
+            yield Found(f"{difference(rule)}.", category=rule.category, evidence=clauses, part=rule.name)

@@ -3,14 +3,14 @@
 from collections.abc import Iterator, Sequence
 from fractions import Fraction
 
-from vinemark.core.audit.finding import Facts, Finding
+from vinemark.core.audit.finding import Facts, Found
 from vinemark.core.base.names import one_letter_apart, same_name
 from vinemark.core.course.course import RosterEntry, Student
 
 LONG_NAME = 5
 
 
-def not_enrolled(facts: Facts) -> Iterator[Finding]:
+def not_enrolled(facts: Facts) -> Iterator[Found]:
     """A student of the section who is not on the registrar's roster."""
     records = facts.course.records
     if records is None:
@@ -18,9 +18,7 @@ def not_enrolled(facts: Facts) -> Iterator[Finding]:
     for student in facts.taking_part:
         if records.entry(student.id) is None:
             numbers = sum(isinstance(c, Fraction) for c in facts.course.scores.get(student.id, {}).values())
-            yield Finding(
-                "not-enrolled",
-                "stop",
+            yield Found(
                 f"{student.plain_name} is not on the registrar’s roster and cannot be given a grade there.",
                 student=student.id,
                 evidence=[
@@ -28,68 +26,55 @@ def not_enrolled(facts: Facts) -> Iterator[Finding]:
                     f"The office lists {len(records.roster)} people.",
                     "Set the student aside with a reason, or have the office enrol them.",
                 ],
-                step="settle",
             )
 
 
-def not_in_section(facts: Facts) -> Iterator[Finding]:
+def not_in_section(facts: Facts) -> Iterator[Found]:
     """An enrolled student of the registrar's roster who is not in the section."""
     for entry in facts.course.not_in_section():
         if entry.status == "enrolled":
-            yield Finding(
-                "not-in-section",
-                "stop",
+            yield Found(
                 f"{entry.given_name} {entry.family_name}".strip()
                 + " is on the registrar’s roster and not in this section.",
                 student=entry.id,
                 evidence=[f"Id {entry.id}, {entry.basis} basis.", "Add them to the section from the roster."],
-                step="settle",
             )
 
 
-def withdrawn_graded(facts: Facts) -> Iterator[Finding]:
+def withdrawn_graded(facts: Facts) -> Iterator[Found]:
     """A withdrawn student with a settled grade."""
     for student in facts.taking_part:
         settled = facts.course.settled.get(student.id)
         if settled is not None and facts.course.status(student) == "withdrawn":
-            yield Finding(
-                "withdrawn-graded",
-                "stop",
+            yield Found(
                 f"{student.plain_name} withdrew and has the settled grade {settled.grade}.",
                 student=student.id,
                 evidence=["The office sets the code of a withdrawn student itself."],
-                step="settle",
             )
 
 
-def name_differs(facts: Facts) -> Iterator[Finding]:
+def name_differs(facts: Facts) -> Iterator[Found]:
     """One id with two different names."""
     records = facts.course.records
     for student in facts.taking_part if records else ():
         entry = records.entry(student.id) if records else None
         if entry is not None and _key(student) != _key(entry):
-            yield Finding(
-                "name-differs",
-                "note",
+            yield Found(
                 f"{student.id} is {student.name} here and {entry.name} on the registrar’s roster.",
                 student=student.id,
                 evidence=[f"Here: {student.name}", f"The office: {entry.name}"],
-                step="settle",
             )
 
 
-def twin(facts: Facts) -> Iterator[Finding]:
+def twin(facts: Facts) -> Iterator[Found]:
     """Two rows of the section that look like one person; the later one is named."""
     records = facts.course.records
     people = [s for s in facts.taking_part if records is None or records.entry(s.id) is not None]
     for one, other in _pairs_alike(people):
-        yield Finding(
-            "twin",
-            "look",
+        yield Found(
             f"{other.plain_name} ({other.id}) and {one.plain_name} ({one.id}) look like one person.",
             student=other.id,
             evidence=[f"{s.id}: {s.name}{', ' + s.email if s.email else ''}" for s in (one, other)],
-            step="settle",
             part=one.id,
         )
 

@@ -5,7 +5,8 @@ from collections.abc import Iterator
 from fractions import Fraction
 from statistics import median
 
-from vinemark.core.audit.finding import Facts, Finding
+from vinemark.core.audit.finding import Facts, FixFacts, Found
+from vinemark.core.base.dates import day_words
 from vinemark.core.base.number import exact_text, fixed
 from vinemark.core.course.course import Student
 from vinemark.core.course.write import write_cell
@@ -18,21 +19,19 @@ STOPPED = 3
 WITHIN = Fraction(3, 10)
 
 
-def over_points(facts: Facts) -> Iterator[Finding]:
+def over_points(facts: Facts) -> Iterator[Found]:
     """A regular item's score above its points."""
     for category, item in facts.regular_items():
         for student in facts.taking_part:
             cell = facts.course.cell(student.id, item.id)
             if isinstance(cell, Fraction) and cell > item.points:
-                yield Finding(
-                    "over-points",
-                    "look",
+                yield Found(
                     f"{student.plain_name} has {exact_text(cell)} of {exact_text(item.points)} on {item.name}.",
                     student=student.id,
                     category=category.id,
                     item=item.id,
                     evidence=_others(facts, item, student),
-                    step="scores",
+                    facts=FixFacts(amount=item.points),
                 )
 
 
@@ -45,7 +44,7 @@ def _others(facts: Facts, item: Item, student: Student) -> list[str]:
     return [f"Everyone else has between {exact_text(min(numbers))} and {exact_text(max(numbers))} here."]
 
 
-def blank_waits(facts: Facts) -> Iterator[Finding]:
+def blank_waits(facts: Facts) -> Iterator[Found]:
     """After the term's end, a blank of an enrolled student that is still left out."""
     if not facts.term_ended:
         return
@@ -56,15 +55,13 @@ def blank_waits(facts: Facts) -> Iterator[Finding]:
             yield _waits(facts, student, items)
 
 
-def _waits(facts: Facts, student: Student, items: list[Item]) -> Finding:
+def _waits(facts: Facts, student: Student, items: list[Item]) -> Found:
     grade = facts.grades[student.id]
     now = grade.letter or "no letter"
     zeros = None if grade.blanks_zero is None else letter_for(facts.plan, grade.blanks_zero)
     names = ", ".join(item.name for item in items)
     count = "1 blank" if len(items) == 1 else f"{len(items)} blanks"
-    return Finding(
-        "blank-waits",
-        "look",
+    return Found(
         f"{student.plain_name} has {count} still left out: {names}. Now {now}, with zeros {zeros or 'no letter'}.",
         student=student.id,
         opens=items[0].id,
@@ -73,7 +70,6 @@ def _waits(facts: Facts, student: Student, items: list[Item]) -> Finding:
             f"Blanks as 0 {percent_text(grade.blanks_zero) or 'no grade yet'} ({zeros or 'no letter'})",
             f"Blanks in full {percent_text(grade.blanks_full) or 'no grade yet'}",
         ],
-        step="scores",
     )
 
 
@@ -88,14 +84,12 @@ def column_blank(facts: Facts, item: Item) -> bool:
     )  # fmt: skip
 
 
-def columns_blank(facts: Facts) -> Iterator[Finding]:
+def columns_blank(facts: Facts) -> Iterator[Found]:
     """A counting item whose day is over, with not one score."""
     for category, item in facts.regular_items():
         if column_blank(facts, item):
-            when = f"due {item.due.day} {item.due:%b %Y}" if item.due else "without a date, at the term’s end"
-            yield Finding(
-                "column-blank",
-                "look",
+            when = f"due {day_words(item.due)}" if item.due else "without a date, at the term’s end"
+            yield Found(
                 f"{item.name} ({when}) has not one score.",
                 category=category.id,
                 item=item.id,
@@ -103,27 +97,23 @@ def columns_blank(facts: Facts) -> Iterator[Finding]:
                     f"All {len(facts.enrolled)} cells are blank.",
                     f"Blanks of {category.name}: {category.blanks}.",
                 ],
-                step="scores",
             )
 
 
-def column_same(facts: Facts) -> Iterator[Finding]:
+def column_same(facts: Facts) -> Iterator[Found]:
     """A counting item on which ten students or more all have the same score."""
     for category, item in facts.plan.items():
         numbers = [n for s in facts.enrolled if (n := facts.number(s, item)) is not None] if item.counts else []
         if len(numbers) >= ALIKE and len(set(numbers)) == 1:
-            yield Finding(
-                "column-same",
-                "note",
+            yield Found(
                 f"All {len(numbers)} scores on {item.name} are {exact_text(numbers[0])}.",
                 category=category.id,
                 item=item.id,
                 evidence=[f"Of {exact_text(item.points)} points."],
-                step="scores",
             )
 
 
-def slipped_key(facts: Facts) -> Iterator[Finding]:
+def slipped_key(facts: Facts) -> Iterator[Found]:
     """A score that looks like a slip of the key: ten times it, or a tenth of it, would fit student and item.
 
     Low: 0.9 of 10 from a student with 8.5 to 9.5 elsewhere, on an item where nobody else is below 6.
@@ -168,18 +158,16 @@ def _but_one(values: list[Fraction], one: Fraction) -> list[Fraction]:
     return values[:place] + values[place + 1 :]
 
 
-def _slipped(facts: Facts, student: Student, category: Category, item: Item, meant: Fraction) -> Finding:
+def _slipped(facts: Facts, student: Student, category: Category, item: Item, meant: Fraction) -> Found:
     score = facts.number(student, item) or Fraction(0)
-    return Finding(
-        "slipped-key",
-        "look",
+    return Found(
         f"{student.plain_name} has {exact_text(score)} of {exact_text(item.points)} on {item.name};"
         f" {exact_text(meant)} would fit.",
         student=student.id,
         category=category.id,
         item=item.id,
         evidence=[*_others(facts, item, student), _elsewhere(facts, student, item)],
-        step="scores",
+        facts=FixFacts(amount=meant),
     )
 
 
@@ -190,7 +178,7 @@ def _elsewhere(facts: Facts, student: Student, item: Item) -> str:
     return f"Elsewhere this student has between {fixed(min(percents), 0)}% and {fixed(max(percents), 0)}%."
 
 
-def no_work(facts: Facts) -> Iterator[Finding]:
+def no_work(facts: Facts) -> Iterator[Found]:
     """An enrolled student with not one number above 0, once half the class has one."""
     if 2 * sum(s.id in facts.at_work for s in facts.enrolled) < len(facts.enrolled):
         return
@@ -198,17 +186,14 @@ def no_work(facts: Facts) -> Iterator[Finding]:
         settled = facts.course.settled.get(student.id)
         if student.id not in facts.at_work and not (settled and settled.never_attended):
             cells = [c for c in facts.course.scores.get(student.id, {}).values() if c is not None]
-            yield Finding(
-                "no-work",
-                "look",
+            yield Found(
                 f"{student.plain_name} has not one score above 0.",
                 student=student.id,
                 evidence=[f"{len(cells)} cells are recorded, {sum(c == 'missing' for c in cells)} of them missing."],
-                step="scores",
             )
 
 
-def stopped(facts: Facts) -> Iterator[Finding]:
+def stopped(facts: Facts) -> Iterator[Found]:
     """A student with scores early on, and nothing in the last three dated items or more."""
     dated = [i for _, i in facts.regular_items() if i.due is not None and i.due < facts.as_of]
     given = [i for i in dated if 2 * sum(facts.number(s, i) is not None for s in facts.enrolled) >= len(facts.enrolled)]
@@ -219,14 +204,11 @@ def stopped(facts: Facts) -> Iterator[Finding]:
         if last is not None and len(mine) - last > STOPPED:
             work, rest = mine[last], mine[last + 1 :]
             assert work.due is not None  # noqa: S101
-            yield Finding(
-                "stopped",
-                "note",
-                f"{student.plain_name} has nothing since {work.name} of {work.due.day} {work.due:%b %Y}:"
+            yield Found(
+                f"{student.plain_name} has nothing since {work.name} of {day_words(work.due)}:"
                 f" {len(rest)} items blank, missing or 0.",
                 student=student.id,
                 evidence=[f"{i.name}: {write_cell(facts.course.cell(student.id, i.id)) or 'blank'}" for i in rest],
-                step="scores",
                 opens=rest[0].id,
             )
 

@@ -1,0 +1,85 @@
+"""Every code of the audit, declared once: how much it matters, its name in words, its check, its step and its fix."""
+
+from collections.abc import Callable, Iterator, Mapping
+from dataclasses import dataclass
+from typing import Literal
+
+from vinemark.core.audit import fix
+from vinemark.core.audit.checks import grades, plan, roster, scores
+from vinemark.core.audit.finding import Facts, Finding, Found, Level, Step
+from vinemark.core.audit.fix import Fix
+from vinemark.core.course.course import Course
+
+Check = Callable[[Facts], Iterator[Found]]
+MakeFix = Callable[[Course, Finding], Fix | None]
+Detail = Literal["plan", "category", "item", "student"]
+
+
+@dataclass(frozen=True)
+class Code:
+    """A code: its level, the finest thing that its findings are about, its name in words, its check, its fix."""
+
+    code: str
+    level: Level
+    detail: Detail
+    name: str
+    check: Check
+    fix: MakeFix | None = None
+
+    @property
+    def step(self) -> Step:
+        """The page where its findings are fixed."""
+        return _STEPS[self.check.__module__.rpartition(".")[2]]
+
+
+_STEPS: Mapping[str, Step] = {"plan": "plan", "scores": "scores", "roster": "settle", "grades": "settle"}
+
+_DECLARED = (
+    Code("weights-off", "stop", "plan", "Weights do not add to 100", plan.weights_off, fix.give_what_is_open),
+    Code("weight-zero", "look", "category", "Category that weighs nothing", plan.weight_zero),
+    Code("category-empty", "stop", "category", "Category without items", plan.category_empty),
+    Code("shares-off", "stop", "category", "Percentages of items do not add to 100", plan.shares_off),
+    Code("extra-unmarked", "look", "item", "Extra credit not marked", plan.extra_unmarked, fix.make_item_extra),
+    Code("misfiled", "look", "item", "Item in the wrong category", plan.misfiled, fix.move_item),
+    Code("drop-too-many", "look", "category", "Drops that leave too little", plan.drop_too_many),
+    Code("drop-unfair", "note", "category", "Another drop would help more", plan.drop_unfair),
+    Code("item-planned", "look", "item", "Item that does not count yet", plan.item_planned, fix.let_item_count),
+    Code("same-name", "look", "item", "Same name twice", plan.same_name_twice),
+    Code("scale-hole", "stop", "plan", "Letter scale with a hole", plan.scale_hole),
+    Code("plan-differs", "look", "category", "Plan differs from the syllabus", plan.plan_differs),
+    Code("over-points", "look", "student", "Score above the points", scores.over_points, fix.write_amount),
+    Code("slipped-key", "look", "student", "Slip of the key", scores.slipped_key, fix.write_amount),
+    Code("column-blank", "look", "item", "Item without scores", scores.columns_blank, fix.make_item_planned),
+    Code("column-same", "note", "item", "Same score for everyone", scores.column_same),
+    Code("blank-waits", "look", "student", "Blanks not counted", scores.blank_waits, fix.count_blanks_as_zero),
+    Code("no-work", "look", "student", "No work at all", scores.no_work),
+    Code("stopped", "note", "student", "Stopped handing in", scores.stopped),
+    Code("not-enrolled", "stop", "student", "Not on the roster", roster.not_enrolled),
+    Code("not-in-section", "stop", "student", "Not in the section", roster.not_in_section, fix.add_from_roster),
+    Code("withdrawn-graded", "stop", "student", "Withdrawn, with a grade", roster.withdrawn_graded, fix.remove_grade),
+    Code("name-differs", "note", "student", "Name differs from the roster", roster.name_differs),
+    Code("twin", "look", "student", "Perhaps one person twice", roster.twin),
+    Code("near-cutoff", "note", "student", "Just below a cutoff", grades.near_cutoff),
+    Code("rounding-decides", "note", "student", "Rounding decides the letter", grades.rounding_decides),
+    Code("unsettled", "stop", "student", "No settled grade", grades.unsettled),
+    Code("settled-differs", "look", "student", "Settled otherwise, no reason", grades.settled_differs,
+         fix.settle_as_computed),
+    Code("order-broken", "look", "student", "Higher percent, lower letter", grades.order_broken),
+    Code("code-refused", "stop", "student", "Code that is not accepted", grades.code_refused),
+    Code("needs-last-attended", "stop", "student", "Last date of attendance missing", grades.needs_last_attended,
+         fix.write_last_attended),
+    Code("attended-contradicts", "stop", "student", "Never attended, with work", grades.attended_contradicts),
+    Code("grade-without-work", "look", "student", "Passing grade without work", grades.grade_without_work),
+    Code("attended-outside", "stop", "student", "Last date of attendance outside the term", grades.attended_outside),
+    Code("needs-fallback", "stop", "student", "Incomplete lacks something", grades.needs_fallback),
+    Code("finish-by-outside", "stop", "student", "Finish-by date out of range", grades.finish_by_outside),
+)  # fmt: skip
+
+CODES: Mapping[str, Code] = {code.code: code for code in _DECLARED}
+"""Every code in the order in which its check runs."""
+
+
+def fix_of(course: Course, finding: Finding) -> Fix | None:
+    """The fix of a finding; None where somebody has to look first."""
+    make = CODES[finding.code].fix
+    return make(course, finding) if make else None

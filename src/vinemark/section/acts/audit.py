@@ -1,0 +1,84 @@
+"""Acts on findings: accepted as they are, reopened, fixed; and cutoffs moved as a preview."""
+
+from collections.abc import Mapping
+
+from vinemark.core.audit import Finding
+from vinemark.core.audit.accept import facts_digest, reason_to_accept
+from vinemark.core.audit.codes import fix_of
+from vinemark.core.audit.cutoffs import moved_cutoffs
+from vinemark.core.audit.fix import Fix
+from vinemark.core.base.refused import Refused
+from vinemark.section.acts.plan import edited_plan
+from vinemark.section.acts.settle import added_from_roster
+from vinemark.section.outcome import Conflict, Done, Outcome, act
+from vinemark.section.state import SectionState
+from vinemark.store import acceptances, scores, settled
+from vinemark.store.history import Act
+from vinemark.store.scores import Change
+
+FIXED_MEANWHILE = Conflict("This was mended meanwhile; load the page again.")
+
+
+def finding_of(section: SectionState, key: str) -> Finding | None:
+    """The finding of a key, as long as it is found."""
+    return next((one.finding for one in section.snapshot.reviewed if one.finding.key == key), None)
+
+
+def _needed(section: SectionState, key: str) -> Finding:
+    finding = finding_of(section, key)
+    if finding is None:
+        raise Refused("finding", FIXED_MEANWHILE.text)
+    return finding
+
+
+@act
+def accept(section: SectionState, request: Act, key: str, typed: str) -> Done:
+    """Accept a finding as it is, with a written reason; it stays listed, and comes back if its facts change."""
+    finding = _needed(section, key)
+    reason = reason_to_accept(finding, typed)
+    what = f"{finding.code} let stand: {reason}"
+    entry = acceptances.write_acceptance(section.connection, request, key, facts_digest(finding), reason, what)
+    return Done(f"Let stand: {finding.message}", entry)
+
+
+@act
+def reopen(section: SectionState, request: Act, key: str) -> Done:
+    """A finding that was accepted is open again."""
+    finding = _needed(section, key)
+    what = f"{finding.code} taken up again"
+    entry = acceptances.remove_acceptance(section.connection, request, key, what)
+    return Done(f"Taken up again: {finding.message}", entry)
+
+
+def fix(section: SectionState, request: Act, key: str) -> tuple[Fix, Outcome] | None:
+    """Do the one act that fixes a finding, and what came of it; None where there is no such finding or act."""
+    finding = finding_of(section, key)
+    way = fix_of(section.course, finding) if finding else None
+    return (way, _fix(section, request, key)) if way else None
+
+
+@act
+def _fix(section: SectionState, request: Act, key: str) -> Done:
+    finding = _needed(section, key)
+    way = fix_of(section.course, finding)
+    if way is None:
+        raise Refused("finding", FIXED_MEANWHILE.text)
+    return _carried_out(section, request, finding, way)
+
+
+def _carried_out(section: SectionState, request: Act, finding: Finding, way: Fix) -> Done:
+    edit, done = way.plan, f"{finding.message.rstrip('.')}: {way.words[:1].lower()}{way.words[1:]}"
+    if edit is not None:
+        return edited_plan(section, request, lambda plan: (edit(plan), way.words))
+    if way.add is not None:
+        return added_from_roster(section, request, way.add)
+    if way.cells:
+        changes = [Change(student, item, cell) for (student, item), cell in way.cells.items()]
+        return Done(f"{done}.", scores.write_cells(section.connection, request, changes, done))
+    return Done(f"{done}.", settled.write_grades(section.connection, request, way.settled, done))
+
+
+@act
+def move_cutoffs(section: SectionState, request: Act, typed: Mapping[str, str]) -> Done:
+    """Take moved cutoffs into the plan, previewed where they touch a grade."""
+    return edited_plan(section, request, lambda plan: (moved_cutoffs(plan, typed), "cutoffs moved"))

@@ -1,0 +1,109 @@
+"""Making a section: from a class list, from the registrar's list, from a course file, from an archive to look at."""
+
+from collections.abc import Sequence
+
+from vinemark.core.base.refused import Refused
+from vinemark.core.course.course import Course, SectionName, Student, Term
+from vinemark.core.plan.edit import empty_plan
+from vinemark.core.submit.grade_row import text_digest
+from vinemark.core.submit.roster_changes import joins_section
+from vinemark.core.syllabus import read_syllabus
+from vinemark.exchange import archive, course_file, oneroster
+from vinemark.office.answers import OfficeRoster
+from vinemark.section.acts.registrar import same_section, unanswered
+from vinemark.section.delivery.courier import Courier, save_roster
+from vinemark.section.delivery.gateway import Gateway
+from vinemark.section.outcome import Done, Outcome, settled_outcome
+from vinemark.store import archives, sections, syllabuses
+from vinemark.store.database import Connection, transaction
+from vinemark.store.history import Act
+
+
+def create_from_list(
+    connection: Connection, request: Act, term: Term, name: SectionName, students: Sequence[Student]
+) -> Outcome:
+    """A section with its students and an empty plan; `entry` is the section's id."""
+    return settled_outcome(
+        lambda: Done(entry=sections.create_section(connection, request, term, name, students, empty_plan()))
+    )
+
+
+def link_new(connection: Connection, request: Act, gateway: Gateway, email: str, name: SectionName, term: Term) -> Done:
+    """Link a section that was just made to the registrar's section of the same name and term."""
+    listed = gateway.sections(email)
+    if not isinstance(listed, list):
+        text = f"The registrar’s office did not answer: {listed.reason}. Pull its roster later, on Submit."
+        return Done(text, trouble=True)
+    found = same_section(listed, name, term)
+    if found is None:
+        text = "The registrar’s office has no section of this name and term for you; see Submit."
+        return Done(text, trouble=True)
+    answer = Courier(connection, gateway, request, found.ref).update()
+    if not isinstance(answer, OfficeRoster):
+        return unanswered(answer)
+    people = len(answer.records.roster)
+    return Done(f"Linked to the registrar’s section: {people} people on the office’s roster.")
+
+
+def create_from_registrar(connection: Connection, request: Act, gateway: Gateway, email: str, ref: str) -> Outcome:
+    """A section with the roster of the registrar; `entry` is the section's id."""
+    listed = gateway.sections(email)
+    roster = gateway.roster(ref) if isinstance(listed, list) and ref in {s.ref for s in listed} else None
+    if roster is None:
+        return (
+            Refused("ref", "The office has no such section for you.")
+            if isinstance(listed, list)
+            else unanswered(listed)
+        )
+    if not isinstance(roster, OfficeRoster):
+        return unanswered(roster)
+    coming = {entry.id for entry in roster.records.roster if joins_section(entry)}
+    students = [student for student in roster.students if student.id in coming]
+
+    def make() -> Done:
+        with transaction(connection):
+            found = roster.section
+            section_id = sections.create_section(connection, request, found.term, found.name, students, empty_plan())
+            save_roster(connection, request.on(section_id), roster)
+        return Done(entry=section_id)
+
+    return settled_outcome(make)
+
+
+def create_from_file(connection: Connection, request: Act, name: str, data: bytes) -> Outcome:
+    """A section from a course file or a OneRoster file, with everything that stands in it, or from an archive, to be
+    looked at; `entry` is the section's id."""
+
+    def make() -> Done:
+        if archive.is_archive(data):
+            return _from_archive(connection, request, name, data)
+        course = oneroster.read_zip(data) if data.startswith(b"PK") else course_file.read_bytes(data)
+        return _from_course(connection, request, name, course)
+
+    return settled_outcome(make)
+
+
+def _from_course(connection: Connection, request: Act, name: str, course: Course) -> Done:
+    with transaction(connection):
+        section_id = sections.create_from_course(connection, request, course)
+        _put_in(connection, request.on(section_id), course.syllabus, "the course file")
+    return Done(f"{course.section.short} taken from {name}.", section_id)
+
+
+def _from_archive(connection: Connection, request: Act, name: str, data: bytes) -> Done:
+    """A section from an archive whose every digest fits; it is read and never changed."""
+    found = archive.read_archive(data)
+    kept = found.archive
+    source = f"{name}, {kept.made_at[:10]}, SHA-256 {text_digest(data)}"
+    with transaction(connection):
+        section_id = archives.create_from_archive(
+            connection, request, found.course, source, kept.history, kept.submissions, kept.changes, kept.beside
+        )
+        _put_in(connection, request.on(section_id), kept.syllabus, "the archive")
+    text = f"{found.course.section.short} taken from the archive {name} to look at: every digest fits."
+    return Done(text, section_id)
+
+
+def _put_in(connection: Connection, request: Act, text: str | None, source: str) -> None:
+    if text:
+        syllabuses.write_syllabus(connection, request, text, source, read_syllabus(text))

@@ -1,0 +1,78 @@
+"""Acts that bring the section in line with the registrar: linked, updated, its roster followed."""
+
+from collections.abc import Sequence
+
+from vinemark.core.base.refused import Refused
+from vinemark.core.course.course import SectionName, Term
+from vinemark.core.submit.roster_changes import mending
+from vinemark.office.answers import OfficeRoster, OfficeSection
+from vinemark.section.delivery.courier import Courier, courier_of
+from vinemark.section.delivery.gateway import Gateway, Trouble
+from vinemark.section.outcome import Done, Outcome, act, sentence
+from vinemark.section.state import SectionState
+from vinemark.store import registrar
+from vinemark.store.history import Act
+
+
+def same_section(listed: Sequence[OfficeSection], name: SectionName, term: Term) -> OfficeSection | None:
+    """The one section of the registrar's with this course, number and term; None where there is none or several."""
+    fits = [s for s in listed if (s.name.course, s.name.number, s.term) == (name.course, name.number, term)]
+    return fits[0] if len(fits) == 1 else None
+
+
+def link(section: SectionState, request: Act, gateway: Gateway, email: str) -> Outcome:
+    """Link the section to the registrar's section of the same name and term, and fetch its roster."""
+    listed = gateway.sections(email)
+    if not isinstance(listed, list):
+        return unanswered(listed)
+    found = same_section(listed, section.name, section.term)
+    if found is None:
+        return Done("The office lists no section of this name, number and term for you.", trouble=True)
+    answer = Courier(section.connection, gateway, request.without_key(), found.ref).update()
+    if not isinstance(answer, OfficeRoster):
+        return unanswered(answer)
+    people = len(answer.records.roster)
+    return Done(f"Linked to the registrar’s section: {people} people on the office’s roster.")
+
+
+def update(section: SectionState, request: Act, gateway: Gateway) -> Outcome:
+    """Fetch roster and rules again."""
+    going = courier_of(section.connection, gateway, request, section.record)
+    if going is None:
+        return Refused("section", "is not linked to the registrar")
+    answer = going.update()
+    if not isinstance(answer, OfficeRoster):
+        return unanswered(answer)
+    changed = len(section.fresh().snapshot.roster_changes)
+    news = f"{changed} changes since are shown below" if changed > 1 else "1 change since is shown below"
+    news = news if changed else "it is as it was"
+    return Done(f"Pulled {len(answer.records.roster)} people on the office’s roster; {news}.")
+
+
+def unanswered(trouble: Trouble) -> Done:
+    """Nothing was changed, because the registrar did not answer."""
+    text = f"The registrar’s office did not answer: {trouble.reason}. Nothing was changed; try again."
+    return Done(text, trouble=True)
+
+
+def refresh(section: SectionState, request: Act, gateway: Gateway) -> Outcome:
+    """When the page is opened: roster, rules and what the registrar has, without a word where nothing is new."""
+    going = courier_of(section.connection, gateway, request, section.record)
+    if going is None:
+        return Refused("section", "is not linked to the registrar")
+    answer = going.update()
+    if not isinstance(answer, OfficeRoster):
+        return Done(f"The registrar’s office could not be asked again: {answer.reason}.", trouble=True)
+    return going.check_copy(section.run) if section.of_run.held else Done()
+
+
+@act
+def follow_roster(section: SectionState, request: Act) -> Done:
+    """Bring the section in line with every change of the roster, in one act with one undo."""
+    records, changes = section.course.records, section.snapshot.roster_changes
+    rules_changed = bool(section.snapshot.rule_changes)
+    if records is None or not (changes or rules_changed):
+        return Done("The section follows the roster already.")
+    made = mending(section.course, changes, rules_changed)
+    what = f"roster followed: {made.words}"
+    return Done(sentence(what), registrar.write_roster_followed(section.connection, request, records, made, what))

@@ -1,0 +1,83 @@
+"""Acts on scores: cells, whole columns, a student who joined late, remarks, and what students see."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date
+
+from vinemark.core.base.refused import Refused
+from vinemark.core.course.course import Student
+from vinemark.core.plan.plan import Item
+from vinemark.core.scores.column import column_change, done_words
+from vinemark.core.scores.late_join import late_join
+from vinemark.core.scores.typed_cells import ReadCells, TypedCell, read_typed
+from vinemark.core.scores.visibility import VISIBILITY_RULES, VISIBILITY_WORDS
+from vinemark.section.outcome import Done, act, sentence
+from vinemark.section.state import SectionState
+from vinemark.store import remarks, scores, visibility
+from vinemark.store.history import Act
+from vinemark.store.scores import Change, Written
+
+LONGEST_REMARK = 500
+LONGEST_WHAT = 80
+
+
+@dataclass(frozen=True)
+class Entered:
+    """What came of typed cells: how each was read, and what was written or in conflict."""
+
+    read: ReadCells
+    written: Written
+
+
+def enter_scores(section: SectionState, request: Act, typed: Sequence[TypedCell], what: str = "") -> Entered:
+    """Write cells in one act with one undo; what is refused, or was changed meanwhile, is said for each.
+
+    Whether a cell was changed since its writer saw it is looked at inside the transaction that writes.
+    """
+    read = read_typed(section.course, typed)
+    if not read.cells:
+        return Entered(read, Written(None))
+    changes = [Change(cell.student_id, cell.item_id, cell.cell, cell.was) for cell in read.cells]
+    words = what[:LONGEST_WHAT] or read.what
+    return Entered(read, scores.write_seen_cells(section.connection, request, changes, words))
+
+
+@act
+def write_remark(section: SectionState, request: Act, student: Student, item: Item, text: str) -> Done:
+    """Keep a few words with a cell; none remove them."""
+    said = " ".join(text.split())[:LONGEST_REMARK]
+    what = f"{student.plain_name}, {item.name}: " + (f"remark “{said}”" if said else "remark taken away")
+    return Done(entry=remarks.write_remark(section.connection, request, (student.id, item.id), said, what))
+
+
+@act
+def exempt_before(section: SectionState, request: Act, student: Student, joined: date) -> Done:
+    """Exempt a student from everything due before they joined."""
+    late = late_join(section.course, student, joined)
+    if not late.exempt:
+        return Done()
+    what = f"{student.plain_name} joined late: exempt from {len(late.exempt)} items due before"
+    changes = [Change(student.id, item.id, "exempt") for item in late.exempt]
+    return Done(f"{what}.", scores.write_cells(section.connection, request, changes, what))
+
+
+@act
+def change_column(section: SectionState, request: Act, item: Item, action: str, value: str) -> Done:
+    """Change a whole column."""
+    effect = column_change(section.course, item, action, value, section.as_of)
+    what = f"{item.name}: {done_words(action, value)}, {len(effect.cells)} cells"
+    changes = [Change(student, item.id, cell) for student, cell in effect.cells]
+    return Done(f"{what}.", scores.write_cells(section.connection, request, changes, what))
+
+
+@act
+def choose_visibility(section: SectionState, request: Act, item: Item, typed: str, whole_category: bool) -> Done:
+    """Hide an item from students, make it visible, or visible once every cell is filled; or its whole category."""
+    rule = next((rule for rule in VISIBILITY_RULES if rule == typed), None)
+    if rule is None:
+        raise Refused("access", "is no choice")
+    category = section.course.plan.category_of(item.id)
+    items, name = (category.items, category.name) if whole_category else ((item,), item.name)
+    what = f"{name}: {VISIBILITY_WORDS[rule]}"
+    chosen = {one.id: rule for one in items}
+    return Done(sentence(what), visibility.write_visibility(section.connection, request, chosen, what))

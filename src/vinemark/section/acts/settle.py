@@ -1,0 +1,86 @@
+"""Acts of settling: one grade or all that are left, students set aside or added, and what students see."""
+
+from vinemark.core.base.refused import Refused
+from vinemark.core.course.course import Settled, Student
+from vinemark.core.grade.codes import computed_code
+from vinemark.core.settle.same_place import refuse_unseen, same_place
+from vinemark.core.settle.settling import settle_one, still_open, take_as_computed
+from vinemark.section.outcome import Done, act
+from vinemark.section.state import SectionState
+from vinemark.store import settled, visibility
+from vinemark.store.history import Act
+
+
+@act
+def settle(section: SectionState, request: Act, student: Student, typed: Settled | None, seen: str) -> Done:
+    """Settle one student as typed; None opens the grade again. `seen` is how many in the same place were shown."""
+    new = _checked(section, student, typed, seen) if typed else None
+    if new == section.of_run.course.settled.get(student.id):
+        return Done()
+    what = f"{student.plain_name}: {'open again' if new is None else 'settled as ' + new.grade}"
+    return Done(entry=settled.write_grades(section.connection, request, {student.id: new}, what, section.run))
+
+
+def _checked(section: SectionState, student: Student, typed: Settled, seen: str) -> Settled:
+    course, grades = section.of_run.course, section.of_run.grades
+    made = settle_one(course, student.id, typed, computed_code(course, student.id, grades[student.id]))
+    before = course.settled.get(student.id)
+    if before is None or before.grade != made.grade:
+        refuse_unseen(same_place(course, grades, student.id, made.grade), seen)
+    return made
+
+
+@act
+def settle_rest(section: SectionState, request: Act) -> Done:
+    """Settle every open grade as computed, in one act with one undo."""
+    course = section.of_run.course
+    taken = take_as_computed(course, section.of_run.grades)
+    if not taken:
+        raise Refused("grade", "No open grade could be taken as computed.")
+    what = f"{len(taken)} {'midterm ' if section.run == 'midterm' else ''}grades taken as computed"
+    entry = settled.write_grades(section.connection, request, taken, what, section.run)
+    left = still_open(course) - len(taken)
+    return Done(f"{what}, {left} left open." if left else f"{what}.", entry)
+
+
+@act
+def show_grades(section: SectionState, request: Act, visible: bool) -> Done:
+    """Make the run's settled grades visible to students, or hide them."""
+    entry = visibility.write_grades_visible(section.connection, request, section.run, visible)
+    return Done("Students see these grades now." if visible else "Held back from students.", entry)
+
+
+@act
+def set_aside(section: SectionState, request: Act, student: Student, typed: str) -> Done:
+    """Set a student aside with a reason."""
+    reason = " ".join(typed.split())
+    if not reason:
+        raise Refused("aside", "say why this student is set aside")
+    what = f"{student.plain_name} set aside: {reason}"
+    return Done(f"{what}.", settled.write_set_aside(section.connection, request, student.id, reason, what))
+
+
+@act
+def put_back(section: SectionState, request: Act, student: Student) -> Done:
+    """Put a student back who was set aside."""
+    what = f"{student.plain_name} taken back"
+    return Done(f"{what}.", settled.write_set_aside(section.connection, request, student.id, None, what))
+
+
+@act
+def add_from_roster(section: SectionState, request: Act, student_id: str) -> Done:
+    """Put a person of the registrar's roster into the section."""
+    return added_from_roster(section, request, student_id)
+
+
+def added_from_roster(section: SectionState, request: Act, student_id: str) -> Done:
+    """The same inside another act; nothing where the person is in the section already."""
+    course = section.course
+    entry = course.records.entry(student_id) if course.records else None
+    if entry is None:
+        raise Refused("student", "is not on the registrar’s roster")
+    if course.student(student_id) is not None:
+        return Done()
+    new = Student(entry.id, entry.family_name, entry.given_name)
+    made = settled.write_students(section.connection, request, [new], f"{new.plain_name} added from the roster")
+    return Done(f"{new.plain_name} added from the registrar’s roster.", made)

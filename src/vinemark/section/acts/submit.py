@@ -1,0 +1,110 @@
+"""Acts of submitting: signed, withdrawn, sent, taken out as a file, answered."""
+
+import json
+from uuid import uuid4
+
+from vinemark.core.audit import findings_json
+from vinemark.core.base.refused import Refused
+from vinemark.core.submit.submission import Submission
+from vinemark.exchange import course_file, office_file
+from vinemark.section.delivery.courier import courier_of, needed_courier
+from vinemark.section.delivery.gateway import Gateway
+from vinemark.section.outcome import Done, Outcome, act, settled_outcome
+from vinemark.section.state import SectionState
+from vinemark.section.submit_state import SubmitState
+from vinemark.store import submissions
+from vinemark.store.history import Act
+from vinemark.store.submissions import SignedCopy
+
+
+@act
+def sign(section: SectionState, request: Act) -> Done:
+    """Sign the rows that are ready: freezes the course and the run's findings, and gives the submission its key."""
+    state = SubmitState(section)
+    if state.under_way or not state.submittable:
+        raise Refused("sign", "There is nothing to sign just now.")
+    signed = SignedCopy(
+        section.run, state.submittable, course_file.course_text(section.course), frozen_findings(section)
+    )
+    sent = section.of_run.submissions
+    submissions.write_signature(section.connection, request, str(uuid4()), signed, sent[-1].id if sent else 0)
+    return Done()
+
+
+def frozen_findings(section: SectionState) -> str:
+    """The findings of the run that is signed, with the reasons of those that were accepted, as JSON text."""
+    run, reviewed = section.of_run, section.snapshot.reviewed
+    accepted = {one.finding.key: one.acceptance.reason for one in reviewed if one.acceptance}
+    here = {finding.key for finding in run.findings}
+    let_stand = {key: reason for key, reason in accepted.items() if key in here}
+    values = {**findings_json(run.findings), "let_stand": let_stand}
+    return json.dumps(values, ensure_ascii=False, indent=1) + "\n"
+
+
+@act
+def withdraw_signature(section: SectionState, request: Act, submission_id: int) -> Done:
+    """Withdraw a signature while nothing has gone out."""
+    submissions.withdraw_signature(section.connection, request, submission_id)
+    return Done()
+
+
+def submission_of(section: SectionState, submission_id: int) -> Submission | None:
+    """A submission of a section that is linked, of either run."""
+    if not section.linked:
+        return None
+    return submissions.submission_of(section.connection, section.id, submission_id)
+
+
+def send(section: SectionState, request: Act, gateway: Gateway, submission: Submission) -> Outcome:
+    """Send what was signed, under its key: safe to repeat until there is a receipt."""
+    going = courier_of(section.connection, gateway, request, section.record)
+    if going is None:
+        return Refused("section", "is not linked to the registrar")
+    return going.deliver(submission) if submission.under_way else Done()
+
+
+def take_answer_file(
+    section: SectionState, request: Act, gateway: Gateway, submission: Submission, data: bytes | None
+) -> Outcome:
+    """The registrar's answer file, matched row by row."""
+
+    def taken() -> Done:
+        going = needed_courier(section.connection, gateway, request, section.record)
+        if data is None:
+            raise Refused("answer", "choose the office’s answer file")
+        receipt = office_file.read_answer(data, submission.key, submission.digest, submission.rows)
+        kept = going.keep_receipt(submission, receipt)
+        assert isinstance(kept, Done)  # noqa: S101
+        return kept
+
+    if not submission.under_way:
+        return Done("This sending has its receipt already.")
+    return settled_outcome(taken)
+
+
+def grade_file(section: SectionState, request: Act, submission: Submission) -> str | None:
+    """A signed submission as a file in the registrar's layout; from then on it may have been handed in. None where
+    this registrar takes no files."""
+    layout = section.snapshot.loaded.layout
+    if layout is None:
+        return None
+    if submission.under_way:
+        _note_file(section, request, submission.id)
+    names = {student.id: student.name for student in section.course.students}
+    return office_file.grade_file(layout, submission.key, section.record.office_ref or "", names, submission.rows)
+
+
+@act
+def _note_file(section: SectionState, request: Act, submission_id: int) -> Done:
+    submissions.note_file_taken_out(section.connection, request, submission_id)
+    return Done()
+
+
+def check_copy(section: SectionState, request: Act, gateway: Gateway, quiet: bool = False) -> Outcome:
+    """Ask what the registrar has now; quietly, without a word where that went well."""
+    going = courier_of(section.connection, gateway, request, section.record)
+    if going is None:
+        return Refused("section", "is not linked to the registrar")
+    outcome = going.check_copy(section.run)
+    told = isinstance(outcome, Done) and outcome.text
+    return outcome if told or quiet else Done("Read back from the office.")

@@ -1,0 +1,113 @@
+"""Acts on the syllabus: put in, corrected, followed by the plan, and the signed match of the two."""
+
+from collections.abc import Mapping
+
+from vinemark.core.base.refused import Refused
+from vinemark.core.syllabus import Reading, read_syllabus
+from vinemark.core.syllabus.compare.follow import follow, follow_all
+from vinemark.core.syllabus.compare.notes import said_of
+from vinemark.core.syllabus.read.correct import POINTINGS, TypedFact, corrected, pointed
+from vinemark.exchange.syllabus_file import LONGEST_SYLLABUS, read_text
+from vinemark.section.acts.plan import edited_plan
+from vinemark.section.outcome import Done, Outcome, act
+from vinemark.section.state import SectionState
+from vinemark.store import plans, syllabuses
+from vinemark.store.history import Act
+from vinemark.store.syllabuses import Syllabus
+
+Span = tuple[int, int]
+"""Where a sentence stands in the text: from its first sign up to, not including, its end."""
+
+
+@act
+def put_in_file(section: SectionState, request: Act, name: str, data: bytes) -> Done:
+    """A syllabus from a file; an earlier one stays as an older version."""
+    return _put_in(section, request, read_text(name, data), name)
+
+
+@act
+def put_in_text(section: SectionState, request: Act, typed: str) -> Done:
+    """A syllabus from pasted text."""
+    return _put_in(section, request, typed.replace("\r\n", "\n")[:LONGEST_SYLLABUS], "pasted text")
+
+
+def _put_in(section: SectionState, request: Act, text: str, source: str) -> Done:
+    if not text.strip():
+        raise Refused("file", "paste the grading part, or choose a file")
+    entry = syllabuses.write_syllabus(section.connection, request, text, source, read_syllabus(text))
+    return Done(entry=entry)
+
+
+def kept_syllabus(section: SectionState) -> Syllabus:
+    """The section's syllabus. Raises Refused where there is none."""
+    kept = section.snapshot.loaded.syllabus
+    if kept is None:
+        raise Refused("file", "there is no syllabus in this section")
+    return kept
+
+
+@act
+def correct_facts(
+    section: SectionState, request: Act, rows: Mapping[int, TypedFact], form: Mapping[str, str], use: bool
+) -> Done:
+    """What was misread typed over; with `use` it also becomes the plan."""
+    reading = corrected(kept_syllabus(section).reading, rows, form)
+    # Without the request's key: the same request may go on to change the plan under it.
+    what = "what the syllabus says corrected by hand"
+    syllabuses.write_correction(section.connection, request.without_key(), lambda _: reading, what)
+    return _use(section, request, reading) if use else Done()
+
+
+def _use(section: SectionState, request: Act, reading: Reading) -> Done:
+    used = plans.used_ids(section.connection, section.id)
+    done = "plan drafted from the syllabus"
+    try:
+        return edited_plan(section, request, lambda plan: (follow_all(plan, reading, used), done))
+    except Refused as error:
+        raise Refused("take", error.reason) from error
+
+
+@act
+def point(section: SectionState, request: Act, span: Span, typed_kind: str, named: str, value: str) -> Done:
+    """Say what a sentence means."""
+    kept = kept_syllabus(section)
+    kind = next((kind for kind, _ in POINTINGS if kind == typed_kind), None)
+    if kind is None:
+        raise Refused("kind", "say what the sentence means")
+    reading = pointed(kept.reading, kept.text, span, kind, named, value)
+    what = f"a sentence pointed at: {kind}"
+    entry = syllabuses.write_correction(section.connection, request.without_key(), lambda _: reading, what)
+    return Done(entry=entry)
+
+
+@act
+def follow_rule(section: SectionState, request: Act, key: str) -> Done:
+    """Make the plan follow one sentence of the syllabus."""
+    reading, used = kept_syllabus(section).reading, plans.used_ids(section.connection, section.id)
+    return edited_plan(section, request, lambda plan: follow(plan, key, reading, used))
+
+
+def note(section: SectionState, request: Act, key: str, typed: str) -> Outcome | None:
+    """Why a difference is meant, or how a sentence is handled; None where there is no such rule or sentence."""
+    match = section.snapshot.match_with(section.snapshot.working_plan)
+    rules = {noted.rule.key: said_of(noted.rule) for noted in match.rules} if match else {}
+    said = rules | ({one.key: one.clause.text for one in match.unread} if match else {})
+    return _note(section, request, key, said[key], typed) if key in said else None
+
+
+@act
+def _note(section: SectionState, request: Act, key: str, said: str, typed: str) -> Done:
+    return Done(entry=syllabuses.write_note(section.connection, request, key, said, " ".join(typed.split())))
+
+
+@act
+def sign_match(section: SectionState, request: Act) -> Done:
+    """The instructor's word that plan and syllabus agree; what still differs is kept with it."""
+    kept, match = kept_syllabus(section), section.snapshot.match
+    assert match is not None  # noqa: S101
+    if section.snapshot.loaded.draft is not None:
+        raise Refused("sign", "A rehearsal is open: put it in force or drop it, then sign the match.")
+    version = plans.latest_version(section.connection, section.id)
+    entry = syllabuses.write_match_signature(section.connection, request, version, kept.version, match.open_words)
+    said = f"Match signed; {len(match.open)} differences open." if match.open else "Match signed: all agrees."
+    return Done(said, entry)

@@ -1,0 +1,84 @@
+"""The one way to the registrar: each call gives what was asked for, or says plainly what is in the way."""
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any, TypeVar
+
+from vinemark.core.course.course import Run
+from vinemark.core.submit.receipt import Receipt
+from vinemark.core.submit.submission import Submission
+from vinemark.office.answers import ChangeAnswer, HeldGrades, OfficeRoster, OfficeSection
+from vinemark.office.client import OfficeBusyError, OfficeClient, OfficeDownError, OfficeRefusedError
+
+_T = TypeVar("_T")
+
+
+@dataclass(frozen=True)
+class Unanswered:
+    """No answer that could be read: whether anything was taken is not known."""
+
+    reason: str
+
+
+@dataclass(frozen=True)
+class Busy:
+    """Nothing is taken just now, but after a time."""
+
+    reason: str
+    until: datetime
+
+
+@dataclass(frozen=True)
+class NotTaken:
+    """It was refused as a whole."""
+
+    reason: str
+
+
+Trouble = Unanswered | Busy | NotTaken
+
+
+@dataclass(frozen=True)
+class Gateway:
+    """The registrar, spoken to by a client."""
+
+    client: OfficeClient
+
+    def sections(self, instructor: str) -> list[OfficeSection] | Trouble:
+        """The sections of an instructor, by email."""
+        return _answer(lambda: self.client.sections(instructor))
+
+    def roster(self, ref: str) -> OfficeRoster | Trouble:
+        """Roster, rules, hours and file layout of a section."""
+        return _answer(lambda: self.client.roster(ref))
+
+    def held(self, ref: str, run: Run) -> HeldGrades | Trouble:
+        """What the registrar has of a run."""
+        return _answer(lambda: self.client.held(ref, run))
+
+    def submit(self, ref: str, submission: Submission) -> Receipt | Trouble:
+        """Hand in a submission under its key. A receipt for other rows than were signed is no answer to it."""
+        answer = _answer(
+            lambda: self.client.submit(
+                ref, submission.run, submission.key, submission.signer_email, submission.digest, submission.rows
+            )
+        )
+        if isinstance(answer, Receipt) and answer.digest != submission.digest:
+            return Unanswered("its receipt is for other rows")
+        return answer
+
+    def ask_change(self, ref: str, key: str, signed_by: str, request: Mapping[str, Any]) -> ChangeAnswer | Trouble:
+        """Ask for a change of grade under its key."""
+        return _answer(lambda: self.client.ask_change(ref, key, signed_by, request))
+
+
+def _answer(call: Callable[[], _T]) -> _T | Trouble:
+    try:
+        return call()
+    except OfficeDownError as error:
+        return Unanswered(str(error))
+    except OfficeBusyError as error:
+        return Busy(str(error), error.until)
+    except OfficeRefusedError as error:
+        return NotTaken(str(error))

@@ -1,0 +1,45 @@
+"""The Desk: where each section of a person stands, run by run."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from vinemark.core.course.course import RUNS
+from vinemark.core.submit.progress import Milestone, RunFacts, left_words, milestones
+from vinemark.section.state import SectionState
+
+
+@dataclass(frozen=True)
+class Lane:
+    """One run of a section on the Desk: its milestones, what is left, and whether the registrar closed it."""
+
+    section: SectionState
+    milestones: Sequence[Milestone]
+    left: str
+    closed: bool
+
+
+@dataclass(frozen=True)
+class DeskEntry:
+    """One section on the Desk, its final run first."""
+
+    section: SectionState
+    lanes: Sequence[Lane]
+
+
+def desk_entry(section: SectionState) -> DeskEntry:
+    """A section with a lane for each run the registrar has, and for one that was settled."""
+    shown = [run for run in reversed(RUNS) if run in section.snapshot.runs or section.course.midterm]
+    return DeskEntry(section, [_lane(section.at(run)) for run in shown])
+
+
+def _lane(section: SectionState) -> Lane:
+    run, match = section.of_run, section.snapshot.match if section.run == "final" else None
+    facts = RunFacts(
+        unmatched=len(match.open) if match else None,
+        findings=run.open_findings,
+        signed=len({row.id for one in run.submissions if one.state != "refused" for row in one.rows}),
+        sent=run.at_registrar,
+        opened=run.visible_since is not None,
+    )
+    closed = section.gate.state == "closed" and section.window_due is not None
+    return Lane(section, milestones(run.course, facts), left_words(run.course, run.at_registrar, closed), closed)

@@ -1,0 +1,334 @@
+"""A section as of its version, with everything that follows from it worked out once.
+
+The version of a section is its last history entry: every write that a snapshot reads leaves one. So a snapshot is
+good for all requests until the next write, or the next day.
+"""
+
+from collections import OrderedDict
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import date
+from functools import cached_property
+from threading import Lock
+
+from vinemark.core.after.drift import Drift, Moved, alarm, drifted, moved, official
+from vinemark.core.after.grade_change import GradeChange
+from vinemark.core.audit import Finding, audit_facts
+from vinemark.core.audit.accept import Acceptance, ReviewedFinding, review
+from vinemark.core.audit.finding import Facts
+from vinemark.core.course.course import RUNS, Course, Records, Run
+from vinemark.core.grade.calculation import Grade
+from vinemark.core.grade.class_columns import grades_of
+from vinemark.core.plan.plan import Plan
+from vinemark.core.scores.sheet import Remarks
+from vinemark.core.scores.visibility import VisibilityRule
+from vinemark.core.submit.file_layout import FileLayout
+from vinemark.core.submit.grade_row import GradeRow
+from vinemark.core.submit.hours import OfficeHours
+from vinemark.core.submit.progress import Node, stem
+from vinemark.core.submit.roster_changes import RosterChange, roster_changes, rule_changes
+from vinemark.core.submit.rows import midterm_findings, with_every_grade_due
+from vinemark.core.submit.submission import (
+    AtRegistrar,
+    RegistrarCopy,
+    Submission,
+    accepted_rows,
+    last_received,
+    refusals,
+    under_way,
+)
+from vinemark.core.syllabus.compare.notes import Match, match_plan
+from vinemark.exchange import course_file
+from vinemark.store import (
+    acceptances,
+    grade_changes,
+    history,
+    previews,
+    registrar,
+    remarks,
+    sections,
+    submissions,
+    syllabuses,
+    visibility,
+)
+from vinemark.store.database import Connection, reading
+from vinemark.store.previews import Draft
+from vinemark.store.sections import SectionRecord
+from vinemark.store.syllabuses import MatchSignature, Syllabus
+
+MOST_KEPT = 64
+
+
+@dataclass(frozen=True)
+class LoadedRun:
+    """What is kept of one run. `signed_course` is the course file as last signed and received."""
+
+    submissions: Sequence[Submission]
+    copy: RegistrarCopy | None
+    visible_since: str | None
+    signed_course: str | None
+
+
+@dataclass(frozen=True)
+class Loaded:
+    """Everything that is kept of a section, read in one go."""
+
+    course: Course
+    draft: Draft | None
+    syllabus: Syllabus | None
+    notes: Mapping[str, tuple[str, str]]
+    match_signature: MatchSignature | None
+    acceptances: Mapping[str, Acceptance]
+    roster_taken: Records | None
+    hours: OfficeHours
+    layout: FileLayout | None
+    remarks: Remarks
+    visibility: Mapping[str, VisibilityRule]
+    changes: Sequence[GradeChange]
+    runs: Mapping[Run, LoadedRun]
+
+
+def load(connection: Connection, record: SectionRecord) -> Loaded:
+    """Read a section."""
+    section_id = record.id
+    return Loaded(
+        course=sections.load_course(connection, record),
+        draft=previews.draft_of(connection, section_id),
+        syllabus=syllabuses.syllabus_of(connection, section_id),
+        notes=syllabuses.notes_of(connection, section_id),
+        match_signature=syllabuses.match_signature_of(connection, section_id),
+        acceptances=acceptances.acceptances_of(connection, section_id),
+        roster_taken=registrar.roster_taken(connection, section_id),
+        hours=registrar.hours_of(connection, section_id),
+        layout=registrar.layout_of(connection, section_id),
+        remarks=remarks.remarks_of(connection, section_id),
+        visibility=visibility.visibility_of(connection, section_id),
+        changes=grade_changes.changes_of(connection, section_id),
+        runs={run: _load_run(connection, section_id, run) for run in RUNS},
+    )
+
+
+def _load_run(connection: Connection, section_id: int, run: Run) -> LoadedRun:
+    sent = submissions.submissions_of(connection, section_id, run)
+    last = last_received(sent)
+    return LoadedRun(
+        submissions=sent,
+        copy=submissions.registrar_copy_of(connection, section_id, run),
+        visible_since=visibility.grades_visible_since(connection, section_id, run),
+        signed_course=submissions.signed_course(connection, section_id, last.id) if last else None,
+    )
+
+
+class Snapshot:
+    """A section at one version on one day."""
+
+    def __init__(self, loaded: Loaded, version: int, day: date) -> None:
+        self.loaded = loaded
+        self.version = version
+        self.day = day
+        self.course = loaded.course
+        self._runs: Mapping[Run, RunSnapshot] = {run: RunSnapshot(self, run) for run in RUNS}
+
+    def run(self, run: Run) -> "RunSnapshot":
+        """What belongs to one run."""
+        return self._runs[run]
+
+    @property
+    def as_of(self) -> date:
+        """The day that blanks rules go by: that of the final run."""
+        return self._runs["final"].as_of
+
+    @cached_property
+    def grades(self) -> Mapping[str, Grade]:
+        """Everyone's computed grade."""
+        return grades_of(self.course, self.as_of)
+
+    @cached_property
+    def facts(self) -> Facts:
+        """What the checks stand on: the syllabus as corrected by hand, without the differences that are noted."""
+        if self.loaded.syllabus is None or self.match is None:
+            return Facts(self.course, self.as_of, grades=self.grades)
+        noted = {rule.rule.key for rule in self.match.rules if rule.note}
+        return Facts(self.course, self.as_of, False, self.loaded.syllabus.reading, noted, self.grades)
+
+    @cached_property
+    def findings(self) -> Sequence[Finding]:
+        """What the audit finds."""
+        return audit_facts(self.facts)
+
+    @cached_property
+    def reviewed(self) -> Sequence[ReviewedFinding]:
+        """The findings, with what was accepted as it is."""
+        return review(self.findings, self.loaded.acceptances)
+
+    @cached_property
+    def open_findings(self) -> Sequence[Finding]:
+        """What is found and not accepted."""
+        return [one.finding for one in self.reviewed if one.acceptance is None]
+
+    @property
+    def working_plan(self) -> Plan:
+        """The plan that is worked on: the previewed one, else the one that counts."""
+        return self.loaded.draft.plan if self.loaded.draft else self.course.plan
+
+    @cached_property
+    def match(self) -> Match | None:
+        """The plan that counts held against the syllabus; None without a syllabus."""
+        return self.match_with(self.course.plan)
+
+    def match_with(self, plan: Plan) -> Match | None:
+        """A plan held against the syllabus, with the notes kept; None without a syllabus."""
+        kept = self.loaded.syllabus
+        return match_plan(plan, kept.reading, self.loaded.notes) if kept else None
+
+    @cached_property
+    def roster_changes(self) -> Sequence[RosterChange]:
+        """What changed on the registrar's roster since the section last followed it."""
+        taken, now = self.loaded.roster_taken, self.course.records
+        return roster_changes(taken.roster, now.roster) if taken and now else []
+
+    @cached_property
+    def rule_changes(self) -> Sequence[str]:
+        """What changed in the registrar's rules since then."""
+        taken, now = self.loaded.roster_taken, self.course.records
+        return rule_changes(taken, now) if taken and now else []
+
+    @property
+    def runs(self) -> list[Run]:
+        """The runs the registrar has, the final one always."""
+        return [run for run in RUNS if run in self.loaded.hours.windows or run == "final"]
+
+    @cached_property
+    def nodes(self) -> Sequence[Node]:
+        """The five nodes of the stem; they speak of the final run."""
+        return stem(self.course, self.open_findings, self._runs["final"].at_registrar)
+
+
+class RunSnapshot:
+    """What belongs to one run: its settled grades, submissions, and what the registrar has of it."""
+
+    def __init__(self, whole: Snapshot, run: Run) -> None:
+        self.whole = whole
+        self.name = run
+        self._loaded = whole.loaded.runs[run]
+        self.submissions = self._loaded.submissions
+        self.copy = self._loaded.copy
+        self.visible_since = self._loaded.visible_since
+
+    @cached_property
+    def course(self) -> Course:
+        """The course with the settled grades of this run."""
+        return self.whole.course.for_run(self.name)
+
+    @property
+    def as_of(self) -> date:
+        """The day that blanks rules go by: the day the run was first signed, until then today."""
+        return self.submissions[0].signed_at.date() if self.submissions else self.whole.day
+
+    @cached_property
+    def grades(self) -> Mapping[str, Grade]:
+        """Everyone's computed grade. A midterm that was received keeps those it was signed with: the term goes on."""
+        if self.name == "final":
+            return self.whole.grades
+        now, text = grades_of(self.whole.course, self.as_of), self._loaded.signed_course
+        return {**now, **grades_of(course_file.course_of_text(text), self.as_of)} if text else now
+
+    @cached_property
+    def findings(self) -> Sequence[Finding]:
+        """What counts for this run's settled grades."""
+        return self.whole.findings if self.name == "final" else midterm_findings(self._midterm_facts)
+
+    @cached_property
+    def submit_findings(self) -> Sequence[Finding]:
+        """The same with every grade that is not settled, as submitting needs it."""
+        return with_every_grade_due(self.whole.facts, self.findings) if self.name == "final" else self.findings
+
+    @cached_property
+    def _midterm_facts(self) -> Facts:
+        return Facts(self.course, self.as_of, submitting=True)
+
+    @property
+    def open_findings(self) -> Sequence[Finding]:
+        """What is found and not accepted; at midterm nothing can be accepted."""
+        return self.whole.open_findings if self.name == "final" else self.findings
+
+    @property
+    def posted_at(self) -> str | None:
+        """When the registrar posted, as last asked."""
+        return self.copy.posted_at if self.copy else None
+
+    @property
+    def changes(self) -> Sequence[GradeChange]:
+        """Changes of grade; there are none at midterm."""
+        return self.whole.loaded.changes if self.name == "final" else []
+
+    @property
+    def fell_back(self) -> Mapping[str, GradeRow]:
+        """Incompletes that the registrar let fall back, as they were."""
+        return self.copy.fell_back if self.copy else {}
+
+    @cached_property
+    def held(self) -> Mapping[str, GradeRow]:
+        """What the registrar should have by its own answers."""
+        return official(
+            accepted_rows(self.submissions), self.changes, self.fell_back, self.copy.rows if self.copy else {}
+        )
+
+    @cached_property
+    def drifts(self) -> Sequence[Drift]:
+        """Settled grades that are no longer what the registrar accepted, and that no change of grade asks for."""
+        return drifted(self.course, self.held, self.fell_back, self.changes)
+
+    @property
+    def alarm(self) -> str:
+        """The alarm about settled grades that moved away from what was submitted; empty where none did."""
+        last = last_received(self.submissions)
+        return alarm(self.drifts, last.signed_at.date()) if last else ""
+
+    @cached_property
+    def moved(self) -> Sequence[Moved]:
+        """Whose computed grade moved since the last signature that was received; not asked at midterm."""
+        last, text = last_received(self.submissions), self._loaded.signed_course
+        if last is None or text is None or self.name != "final":
+            return []
+        return moved(course_file.course_of_text(text), last.signed_at.date(), self.whole.course, self.as_of)
+
+    @cached_property
+    def at_registrar(self) -> AtRegistrar:
+        """What is known of the run at the registrar."""
+        going = under_way(self.submissions)
+        return AtRegistrar(
+            self.held,
+            refusals(self.submissions),
+            {row.id: row for row in going.rows} if going else {},
+            self.posted_at is not None,
+            len(self.drifts),
+            self.fell_back,
+        )
+
+
+class Snapshots:
+    """The snapshots of one database that were asked for last, shared by all requests."""
+
+    def __init__(self, most: int = MOST_KEPT) -> None:
+        self._most = most
+        self._kept: OrderedDict[tuple[int, int, date], Snapshot] = OrderedDict()
+        self._lock = Lock()
+
+    def of(self, connection: Connection, record: SectionRecord, day: date) -> Snapshot:
+        """The section as it is now. Inside a transaction ask before anything is written: an entry that is not
+        committed yet is no version."""
+        with reading(connection):
+            version = history.last_entry(connection, record.id)
+            key = (record.id, version, day)
+            with self._lock:
+                kept = self._kept.get(key)
+                if kept is not None:
+                    self._kept.move_to_end(key)
+                    return kept
+            made = Snapshot(load(connection, record), version, day)
+        with self._lock:
+            self._kept[key] = made
+            while len(self._kept) > self._most:
+                self._kept.popitem(last=False)
+        return made

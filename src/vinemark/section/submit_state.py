@@ -1,0 +1,74 @@
+"""Where a run stands before it is submitted: its rows, what holds the section back, what can go, what is under way."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+from vinemark.core.audit import Finding
+from vinemark.core.submit.compare import ComparedRow, compared_rows
+from vinemark.core.submit.grade_row import GradeRow
+from vinemark.core.submit.proof import ProofLine, code_column, proof_lines
+from vinemark.core.submit.rows import SubmitRow, left, plan_stops, submission_rows, submittable
+from vinemark.core.submit.submission import Submission, under_way
+from vinemark.section.state import SectionState
+
+
+@dataclass
+class SubmitState:
+    """A section's run on its way to the registrar."""
+
+    section: SectionState
+
+    @cached_property
+    def rows(self) -> list[SubmitRow]:
+        """Every student with where the row stands."""
+        run = self.section.of_run
+        return submission_rows(run.course, run.submit_findings, run.at_registrar)
+
+    @cached_property
+    def plan_stops(self) -> list[Finding]:
+        """What stops the whole section."""
+        return plan_stops(self.section.of_run.submit_findings)
+
+    @cached_property
+    def submittable(self) -> list[GradeRow]:
+        """The rows that can go now."""
+        run = self.section.of_run
+        return submittable(run.course, self.rows, self.plan_stops, run.posted_at is not None, self.section.gate)
+
+    @property
+    def left(self) -> int:
+        """How many students still have to reach the registrar."""
+        return left(self.rows)
+
+    @property
+    def under_way(self) -> Submission | None:
+        """A submission that is signed and not answered yet."""
+        return under_way(self.section.of_run.submissions)
+
+    @property
+    def comparison(self) -> list[ComparedRow]:
+        """What was submitted against what the registrar has, line by line."""
+        run = self.section.of_run
+        return compared_rows(run.held, run.copy.rows) if run.copy else []
+
+    @property
+    def rule_changes(self) -> Sequence[str]:
+        """What changed in the registrar's rules since they were followed."""
+        return self.section.snapshot.rule_changes
+
+    @property
+    def takes_files(self) -> bool:
+        """Whether this registrar takes files."""
+        return self.section.snapshot.loaded.layout is not None
+
+    @property
+    def proof(self) -> list[ProofLine]:
+        """The proof sheet, in the roster's order."""
+        run = self.section.of_run
+        return proof_lines(run.course, self.rows, run.grades)
+
+    @property
+    def code_column(self) -> str:
+        """The settled codes alone, to be copied."""
+        return code_column(self.section.of_run.course, self.rows)

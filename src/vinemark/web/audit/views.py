@@ -1,0 +1,159 @@
+"""Audit: what was found, the evidence, fixing and accepting, and the class against the cutoffs."""
+
+from flask import Blueprint, abort, redirect, render_template, request, url_for
+from flask.typing import ResponseReturnValue
+
+from vinemark.core.audit import CODES, Finding, counts
+from vinemark.core.audit.codes import fix_of
+from vinemark.core.audit.cutoffs import class_figures, moved_cutoffs
+from vinemark.core.base.refused import Refused
+from vinemark.core.grade.calculation import Grade
+from vinemark.core.grade.distribution import strip
+from vinemark.core.grade.preview import preview_plan
+from vinemark.section.acts import audit as acts
+from vinemark.section.state import SectionState, state_of
+from vinemark.store import sections
+from vinemark.web.request import (
+    any_section,
+    database,
+    instructors_section,
+    new_act,
+    page,
+    person_id,
+    require_sign_in,
+    settings,
+    snapshots,
+    tell,
+)
+
+blueprint = Blueprint("audit", __name__, url_prefix="/s/<int:section_id>/audit")
+blueprint.before_request(require_sign_in)
+
+OPEN_WORDS = {"plan": "Open the plan", "scores": "Open the score", "settle": "Open in Settle", "submit": "Open Submit"}
+MOST_PARALLEL = 4
+
+
+@blueprint.get("")
+def show(section_id: int) -> ResponseReturnValue:
+    """All findings; the margin shows the evidence of one."""
+    return _page(any_section(section_id))
+
+
+def _page(section: SectionState, refused: Refused | None = None) -> ResponseReturnValue:
+    snapshot, course = section.snapshot, section.course
+    flagged = frozenset(f.student for f in snapshot.open_findings if f.student)
+    grades = _enrolled_grades(section)
+    wanted = request.values.get("finding", "")
+    ordered = sorted(snapshot.reviewed, key=lambda one: one.acceptance is not None)
+    chosen = next((one for one in ordered if one.finding.key == wanted), None) or next(iter(ordered), None)
+    return page(
+        "audit",
+        section,
+        status=422 if refused else 200,
+        reviewed=ordered,
+        counts=counts(snapshot.open_findings),
+        checks_run=len(CODES),
+        strip=strip(course.plan, grades, flagged),
+        figures=class_figures(course, grades),
+        names={s.id: s.name for s in course.students},
+        others=[(other, class_figures(other.course, _enrolled_grades(other))) for other in _parallel(section)],
+        chosen=chosen,
+        fix=fix_of(course, chosen.finding) if chosen and not chosen.acceptance else None,
+        refused=refused,
+        link=lambda finding: _link(section, finding),
+        open_words=OPEN_WORDS,
+    )
+
+
+def _enrolled_grades(section: SectionState) -> dict[str, Grade]:
+    return {s.id: section.snapshot.grades[s.id] for s in section.course.enrolled()}
+
+
+def _parallel(section: SectionState) -> list[SectionState]:
+    """The person's other sections of the same course, this term's or an earlier one's."""
+    listed = sections.sections_of(database(), person_id())
+    records = [r for r in listed if r.id != section.id and r.name.course == section.name.course]
+    now, who = settings().clock.now(), person_id()
+    return [state_of(database(), snapshots(), record, now, who) for record in records[:MOST_PARALLEL]]
+
+
+def _link(section: SectionState, finding: Finding) -> str:
+    """Where a finding is fixed: the page, and the place on it."""
+    item = finding.item or finding.opens
+    anchor = {
+        "plan": f"category-{finding.category}" if finding.category else "work",
+        "scores": (
+            f"cell-{finding.student}-{item}"
+            if finding.student and item
+            else f"row-{finding.student}"
+            if finding.student
+            else f"item-{item}"
+        ),
+        "settle": f"row-{finding.student}",
+        "submit": "work",
+    }[finding.step]
+    return url_for(f"{finding.step}.show", section_id=section.id, _anchor=anchor)
+
+
+def _finding_key(section: SectionState) -> str:
+    key = request.form.get("finding", "")
+    if acts.finding_of(section, key) is None:
+        abort(404, acts.FIXED_MEANWHILE.text)
+    return key
+
+
+@blueprint.post("/accept")
+def accept(section_id: int) -> ResponseReturnValue:
+    """Accept a finding as it is, with a written reason."""
+    section = instructors_section(section_id)
+    key = _finding_key(section)
+    outcome = acts.accept(section, new_act(section_id), key, request.form.get("reason", ""))
+    if isinstance(outcome, Refused):
+        return _page(section, outcome)
+    tell(outcome)
+    return redirect(url_for("audit.show", section_id=section_id, finding=key))
+
+
+@blueprint.post("/reopen")
+def reopen(section_id: int) -> ResponseReturnValue:
+    """A finding that was accepted is open again."""
+    section = instructors_section(section_id)
+    key = _finding_key(section)
+    tell(acts.reopen(section, new_act(section_id), key))
+    return redirect(url_for("audit.show", section_id=section_id, finding=key))
+
+
+@blueprint.post("/fix")
+def fix(section_id: int) -> ResponseReturnValue:
+    """Do the one act that fixes a finding; what changes grades by the plan is previewed."""
+    section = instructors_section(section_id)
+    done = acts.fix(section, new_act(section_id), _finding_key(section))
+    if done is None:
+        abort(404, "There is no one act that mends this.")
+    way, outcome = done
+    tell(outcome, "Not changed: ")
+    to_plan = way.plan is not None and not isinstance(outcome, Refused)
+    return redirect(url_for("plan.show" if to_plan else "audit.show", section_id=section_id))
+
+
+@blueprint.post("/cutoffs")
+def try_cutoffs(section_id: int) -> ResponseReturnValue:
+    """Who would change letter under moved cutoffs; nothing is kept."""
+    section, form = any_section(section_id), request.form
+    shown = {"section": section, "form": form, "scale": section.course.plan.scale}
+    try:
+        plan = moved_cutoffs(section.course.plan, form)
+    except Refused as error:
+        return render_template("audit/_cutoffs.html", refused=error, tried=None, **shown), 422
+    tried = preview_plan(section.course, plan, section.as_of)
+    names = {s.id: s.name for s in section.course.students}
+    return render_template("audit/_cutoffs.html", refused=None, tried=tried, names=names, **shown)
+
+
+@blueprint.post("/cutoffs/preview")
+def preview_cutoffs(section_id: int) -> ResponseReturnValue:
+    """Take moved cutoffs into the plan's preview."""
+    section = instructors_section(section_id)
+    outcome = acts.move_cutoffs(section, new_act(section_id), request.form)
+    tell(Refused(outcome.field, f"{outcome.reason}.") if isinstance(outcome, Refused) else outcome, "Not changed: ")
+    return redirect(url_for("plan.show", section_id=section_id))

@@ -1,0 +1,60 @@
+"""Files out of a section: tables, the workbook that works out the grades, open formats."""
+
+import re
+from collections.abc import Callable
+from dataclasses import dataclass
+from datetime import date
+
+from flask import Blueprint, abort
+from flask.typing import ResponseReturnValue
+
+from vinemark.core.course.course import Course
+from vinemark.exchange import course_file, oneroster
+from vinemark.exchange.results_csv import results_csv
+from vinemark.exchange.sheet_file import sheet_csv, sheet_xlsx
+from vinemark.exchange.workbook import live_workbook
+from vinemark.web.request import any_section, download, page, require_sign_in
+
+XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+
+
+@dataclass(frozen=True)
+class Export:
+    """A file that can be downloaded: what it is, its format in words, its ending and type, and how it is made."""
+
+    what: str
+    format: str
+    ending: str
+    kind: str
+    make: Callable[[Course, date], str | bytes]
+
+
+EXPORTS = {
+    "scores-csv": Export("Scores", "CSV", "scores.csv", "text/csv", sheet_csv),
+    "scores-xlsx": Export("Scores", "XLSX", "scores.xlsx", XLSX, sheet_xlsx),
+    "workbook": Export("Workbook with live formulas", "XLSX", "workbook.xlsx", XLSX, live_workbook),
+    "results": Export("Results: percents, letters, categories", "CSV", "results.csv", "text/csv", results_csv),
+    "course": Export("Course file: everything of the section", "JSON", "course.json", "application/json",
+                     lambda course, _: course_file.course_text(course)),
+    "oneroster": Export("OneRoster 1.2: class, students, items, results", "zip of CSV", "oneroster.zip",
+                        "application/zip", oneroster.write_zip),
+}  # fmt: skip
+
+blueprint = Blueprint("exports", __name__, url_prefix="/s/<int:section_id>/files")
+blueprint.before_request(require_sign_in)
+
+
+@blueprint.get("")
+def choose(section_id: int) -> ResponseReturnValue:
+    """What can be taken out of the section."""
+    return page("exports", any_section(section_id), exports=EXPORTS)
+
+
+@blueprint.get("/<name>")
+def take(section_id: int, name: str) -> ResponseReturnValue:
+    """One file."""
+    section, export = any_section(section_id), EXPORTS.get(name)
+    if export is None:
+        abort(404)
+    stem = re.sub(r"[^A-Za-z0-9]+", "-", section.name.short).strip("-") or "section"
+    return download(export.make(section.course, section.as_of), f"{stem}.{export.ending}", export.kind)

@@ -1,0 +1,116 @@
+"""Papers: a student's working and the audit, as a page to print and as PDF."""
+
+import hashlib
+import re
+
+from flask import Blueprint, Response, abort, render_template, request
+from flask.typing import ResponseReturnValue
+
+from vinemark.core.audit import CODES, counts
+from vinemark.core.base.refused import Refused
+from vinemark.core.course.course import Student
+from vinemark.core.grade.calculation import grade_of
+from vinemark.core.grade.contributions import bars
+from vinemark.core.grade.steps import steps_of
+from vinemark.core.grade.try_score import movers, with_score
+from vinemark.core.plan.sentences import plan_text
+from vinemark.core.scores.typed_score import read_typed_score
+from vinemark.exchange import course_file
+from vinemark.exchange.pdf import NoPdfError, pdf_of
+from vinemark.section.state import SectionState
+from vinemark.web.papers.style import paper_style
+from vinemark.web.request import any_section, require_sign_in, settings, student_of
+
+blueprint = Blueprint("papers", __name__, url_prefix="/s/<int:section_id>/papers")
+blueprint.before_request(require_sign_in)
+
+
+def paper(template: str, name: str, section: SectionState, **values: object) -> ResponseReturnValue:
+    """A printed page, or with ?pdf its PDF."""
+    shown = {"section": section, "now": settings().clock.now(), "pdf": "pdf" in request.args, **values}
+    html = render_template(template, **shown)
+    if not shown["pdf"]:
+        return html
+    stem = re.sub(r"[^A-Za-z0-9]+", "-", f"{section.name.short} {name}").strip("-")
+    headers = {"Content-Disposition": f'inline; filename="{stem}.pdf"'}
+    try:
+        return Response(pdf_of(html, paper_style()), mimetype="application/pdf", headers=headers)
+    except NoPdfError as error:
+        abort(503, str(error))
+
+
+@blueprint.get("/working/<student_id>")
+def student_working(section_id: int, student_id: str) -> ResponseReturnValue:
+    """A student's whole working: categories, items, drops, shares, the picture, what would move it."""
+    section = any_section(section_id)
+    student = student_of(section, student_id)
+    grade = grade_of(section.course, student.id, section.as_of)
+    return paper(
+        "papers/working.html",
+        f"working {student.id}",
+        section,
+        student=student,
+        grade=grade,
+        worked=steps_of(section.course.plan, grade),
+        bars=bars(grade),
+        movers=movers(section.course, student.id, section.as_of)[:8],
+        items=[item for _, item in section.course.plan.items()],
+        item=None,
+    )
+
+
+@blueprint.get("/moves/<student_id>")
+def moves(section_id: int, student_id: str) -> ResponseReturnValue:
+    """For the margin: the single scores that would bring a better letter, and one to try."""
+    section = any_section(section_id)
+    student, course = student_of(section, student_id), section.course
+    return render_template(
+        "papers/_moves.html",
+        section=section,
+        student=student,
+        item=course.plan.item(request.args.get("item", "")),
+        items=[item for _, item in course.plan.items()],
+        movers=movers(course, student.id, section.as_of)[:5],
+    )
+
+
+@blueprint.get("/try/<student_id>")
+def try_score(section_id: int, student_id: str) -> ResponseReturnValue:
+    """A score tried: what the grade would be; nothing is changed."""
+    section = any_section(section_id)
+    return _tried(section, student_of(section, student_id))
+
+
+def _tried(section: SectionState, student: Student) -> ResponseReturnValue:
+    course, typed = section.course, request.args.get("score", "")
+    item = course.plan.item(request.args.get("item", ""))
+    if item is None:
+        return "Choose an item.", 422
+    try:
+        cell = read_typed_score(typed, item, course.plan.scale).cell
+    except Refused as error:
+        return render_template("papers/_tried.html", refused=error, worked=None), 422
+    grade = with_score(course, student.id, item.id, cell, section.as_of)
+    before = grade_of(course, student.id, section.as_of)
+    tried = steps_of(course.plan, grade)
+    return render_template(
+        "papers/_tried.html", refused=None, worked=tried, before=before, grade=grade, item=item, typed=typed
+    )
+
+
+@blueprint.get("/audit")
+def audit_document(section_id: int) -> ResponseReturnValue:
+    """The audit as a document: plan, checks run, findings and how each ended, who, when, and the data's digest."""
+    section = any_section(section_id)
+    data = course_file.course_text(section.course)
+    return paper(
+        "papers/audit.html",
+        "audit",
+        section,
+        plan_lines=plan_text(section.course.plan).splitlines(),
+        checks=list(CODES),
+        reviewed=section.snapshot.reviewed,
+        counts=counts(section.snapshot.open_findings),
+        names={s.id: s.name for s in section.course.students},
+        digest=hashlib.sha256(data.encode()).hexdigest(),
+    )

@@ -1,0 +1,223 @@
+"""What a view stands on: the connection, the person, their section, the request as an act, and what came of it."""
+
+import secrets
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from flask import abort, current_app, g, make_response, redirect, render_template, request, session, url_for
+from flask.typing import ResponseReturnValue
+from flask_login import current_user
+
+from vinemark.core.base.refused import Refused
+from vinemark.core.course.course import RUNS, Run, Student
+from vinemark.core.plan.plan import Item
+from vinemark.section.delivery.gateway import Gateway
+from vinemark.section.outcome import Conflict, Outcome
+from vinemark.section.snapshot import Snapshots
+from vinemark.section.state import SectionState, open_section
+from vinemark.settings import Settings
+from vinemark.store import people
+from vinemark.store.database import Connection, connect
+from vinemark.store.history import Act
+
+
+def settings() -> Settings:
+    """The application's settings."""
+    found: Settings = current_app.extensions["vinemark"]
+    return found
+
+
+def gateway() -> Gateway:
+    """The way to the registrar."""
+    found: Gateway = current_app.extensions["vinemark.gateway"]
+    return found
+
+
+def snapshots() -> Snapshots:
+    """The snapshots that all requests share."""
+    found: Snapshots = current_app.extensions["vinemark.snapshots"]
+    return found
+
+
+def database() -> Connection:
+    """This request's connection."""
+    if "database" not in g:
+        g.database = connect(settings().database)
+    connection: Connection = g.database
+    return connection
+
+
+def close_database(_: BaseException | None) -> None:
+    """Close this request's connection."""
+    connection = g.pop("database", None)
+    if connection is not None:
+        connection.close()
+
+
+def person_id() -> int:
+    """Who is signed in."""
+    return int(current_user.get_id())
+
+
+def my_email() -> str:
+    """The e-mail address by which the registrar knows the signed-in person."""
+    row = people.by_id(database(), person_id())
+    return str(row["email"]) if row else ""
+
+
+def require_sign_in() -> ResponseReturnValue | None:
+    """Before each view of a blueprint: somebody must be signed in."""
+    if current_user.is_authenticated:
+        return None
+    if is_htmx() or request.is_json:
+        response = make_response("Sign in again.", 401)
+        response.headers["HX-Redirect"] = url_for("people.sign_in")
+        return response
+    wanted = request.full_path.rstrip("?") if request.method == "GET" else None
+    return redirect(url_for("people.sign_in", next=wanted))
+
+
+def is_htmx() -> bool:
+    """Whether the request asks for parts of a page."""
+    return request.headers.get("HX-Request") == "true"
+
+
+def new_act(section_id: int | None = None) -> Act:
+    """This request as a write: who, when, where, and the key that makes a retry the same write."""
+    key = request.form.get("key") or (request.get_json(silent=True) or {}).get("key")
+    who = person_id()
+    return Act(who, settings().clock.now(), section_id, f"{who}:{key}" if key else None)
+
+
+def new_key() -> str:
+    """A key for a form."""
+    return secrets.token_urlsafe(16)
+
+
+# What a person may do with a section is theirs by their role in it.
+
+
+def any_section(section_id: int) -> SectionState:
+    """The section at the run the address names, or 404 where it is not this person's."""
+    found = open_section(database(), snapshots(), person_id(), section_id, settings().clock.now(), _run())
+    if found is None:
+        abort(404)
+    return found
+
+
+def _run() -> Run:
+    named = request.args.get("run", "final")
+    run = next((run for run in RUNS if run == named), None)
+    if run is None:
+        abort(404)
+    return run
+
+
+def writable_section(section_id: int) -> SectionState:
+    """The section, for a person who may enter scores."""
+    return _for_roles(section_id, "instructor", "grader")
+
+
+def whole_section(section_id: int) -> SectionState:
+    """The section, for one who may read all of it: its instructor or a reviewer."""
+    return _for_roles(section_id, "instructor", "reviewer")
+
+
+def instructors_section(section_id: int) -> SectionState:
+    """The section, for an act that only its instructor may do."""
+    return _for_roles(section_id, "instructor")
+
+
+def _for_roles(section_id: int, *roles: str) -> SectionState:
+    found = any_section(section_id)
+    if found.role not in roles:
+        abort(403)
+    return found
+
+
+def student_of(section: SectionState, student_id: str) -> Student:
+    """A student of the section, or 404."""
+    found = section.course.student(student_id)
+    if found is None:
+        abort(404)
+    return found
+
+
+def item_of(section: SectionState, item_id: str) -> Item:
+    """An item of the section's plan, or 404."""
+    found = section.course.plan.item(item_id)
+    if found is None:
+        abort(404)
+    return found
+
+
+@dataclass(frozen=True)
+class Notice:
+    """A sentence shown after an act, with the entry that would undo it."""
+
+    text: str
+    undo: int | None = None
+    trouble: bool = False
+
+
+def notice_of(outcome: Outcome, refused: str = "") -> Notice | None:
+    """What is said of an outcome; `refused` leads in what was refused, where that has no place of its own."""
+    if isinstance(outcome, Refused):
+        return Notice(f"{refused}{outcome.reason}", trouble=True)
+    if isinstance(outcome, Conflict):
+        return Notice(outcome.text, trouble=True)
+    return Notice(outcome.text, outcome.entry, outcome.trouble) if outcome.text else None
+
+
+def tell(outcome: Outcome, refused: str = "") -> None:
+    """Say on the next page what came of an act."""
+    notice = notice_of(outcome, refused)
+    if notice is not None:
+        session["notice"] = [notice.text, notice.undo, notice.trouble]
+
+
+def tell_without_undo(outcome: Outcome) -> None:
+    """The same for an act whose entry is no entry of the history."""
+    notice = notice_of(outcome)
+    if notice is not None:
+        session["notice"] = [notice.text, None, notice.trouble]
+
+
+def take_notice() -> Notice | None:
+    """The sentence left for this page, once."""
+    left = session.pop("notice", None)
+    return Notice(*left) if left else None
+
+
+def page(
+    step: str, section: SectionState, status: int = 200, folder: str | None = None, **values: Any
+) -> ResponseReturnValue:
+    """A step's page, or only its parts where htmx asks; `_work` and `_margin` templates stand in its folder."""
+    notice = values.pop("notice", None) or take_notice()
+    shown = {
+        "step": step,
+        "folder": folder or step,
+        "section": section,
+        "now": section.now,
+        "notice": notice,
+        **values,
+    }
+    if is_htmx():
+        return render_template("ui/parts.html", **shown), status
+    return render_template(f"{folder or step}/page.html", **shown), status
+
+
+def download(data: str | bytes, name: str, kind: str, where: str = "attachment") -> ResponseReturnValue:
+    """A file to be saved under a name."""
+    response = make_response(data)
+    response.mimetype = kind
+    response.headers["Content-Disposition"] = f'{where}; filename="{name}"'
+    return response
+
+
+def show_error(code: int, title: str, text: str, extra: Mapping[str, str] | None = None) -> ResponseReturnValue:
+    """An error in the look of the application, or one line where htmx or a script asks."""
+    if is_htmx() or request.is_json:
+        return make_response(text, code)
+    return render_template("ui/error.html", code=code, title=title, text=text, **(extra or {})), code

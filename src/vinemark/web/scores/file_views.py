@@ -1,0 +1,114 @@
+"""Importing scores: put a file in, match it, look at every change, take all or some."""
+
+from collections.abc import Mapping
+
+from flask import Blueprint, abort, redirect, request, url_for
+from flask.typing import ResponseReturnValue
+
+from vinemark.core.base.refused import Refused
+from vinemark.exchange.score_file import shown
+from vinemark.exchange.score_matching import NOBODY
+from vinemark.section.acts import import_scores as acts
+from vinemark.section.acts.import_scores import LookedAtFile
+from vinemark.section.outcome import Conflict
+from vinemark.section.state import SectionState
+from vinemark.web.request import new_act, page, require_sign_in, tell, writable_section
+
+FIELDS = {"id": "student id", "email": "e-mail address", "family": "family name", "given": "given name",
+          "name": "whole name"}  # fmt: skip
+FOLDER = "scores/files"
+
+blueprint = Blueprint("score_files", __name__, url_prefix="/s/<int:section_id>/scores/files")
+blueprint.before_request(require_sign_in)
+
+
+@blueprint.get("")
+def choose(section_id: int) -> ResponseReturnValue:
+    """The form for a file of scores."""
+    return _choose(writable_section(section_id))
+
+
+def _choose(section: SectionState, error: str = "") -> ResponseReturnValue:
+    return page("scores", section, 422 if error else 200, FOLDER, error=error, file=None)
+
+
+@blueprint.post("")
+def put_in(section_id: int) -> ResponseReturnValue:
+    """Keep a file for looking at; nothing of it is in the section yet."""
+    section, upload = writable_section(section_id), request.files.get("file")
+    if upload is None or not upload.filename:
+        return _choose(section, "Choose a file.")
+    try:
+        made = acts.keep_file(section, new_act(section_id), upload.filename, upload.read())
+    except Refused as error:
+        return _choose(section, f"{upload.filename} {error.reason}.")
+    finally:
+        upload.close()
+    return _to_file(section_id, made)
+
+
+def _to_file(section_id: int, file_id: int) -> ResponseReturnValue:
+    return redirect(url_for("score_files.look", section_id=section_id, file_id=file_id))
+
+
+def _looked_at(section: SectionState, file_id: int) -> LookedAtFile:
+    found = acts.look_at(section, file_id)
+    if found is None:
+        abort(404)
+    return found
+
+
+@blueprint.get("/<int:file_id>")
+def look(section_id: int, file_id: int) -> ResponseReturnValue:
+    """What taking the file would change, column by column, row by row, cell by cell."""
+    section = writable_section(section_id)
+    looked, course = _looked_at(section, file_id), section.course
+    return page(
+        "scores",
+        section,
+        folder=FOLDER,
+        error="",
+        file=looked.file,
+        read=looked.table,
+        known=looked.known,
+        scores=looked.scores,
+        fields=FIELDS,
+        nobody=NOBODY,
+        listed=looked.listed,
+        names={s.id: s.name for s in course.students},
+        items=[(c, list(c.items)) for c in course.plan.categories],
+        item_names={item.id: item.name for _, item in course.plan.items()},
+        shown=shown,
+    )
+
+
+@blueprint.post("/<int:file_id>/match")
+def match(section_id: int, file_id: int) -> ResponseReturnValue:
+    """Keep which column is which item and which row which student, for this file and the next of its shape."""
+    section = writable_section(section_id)
+    looked = _looked_at(section, file_id)
+    sheet = request.form.get("sheet", looked.file.sheet)
+    if sheet != looked.file.sheet:
+        acts.choose_sheet(section, looked, sheet)
+    else:
+        acts.match_file(section, looked, _typed("column-"), _typed("row-"))
+    return _to_file(section_id, file_id)
+
+
+def _typed(lead: str) -> Mapping[int, str]:
+    """Fields such as column-3, by their number."""
+    fields = ((name.removeprefix(lead), value) for name, value in request.form.items() if name.startswith(lead))
+    return {int(number): value for number, value in fields if number.isascii() and number.isdigit()}
+
+
+@blueprint.post("/<int:file_id>/take")
+def take(section_id: int, file_id: int) -> ResponseReturnValue:
+    """Import the chosen changes of a file, in one act with one undo."""
+    section, form = writable_section(section_id), request.form
+    _looked_at(section, file_id)
+    ticked = frozenset(form.getlist("take"))
+    outcome = acts.import_scores(section, new_act(section_id), file_id, form.get("digest", ""), ticked)
+    tell(outcome)
+    if isinstance(outcome, Refused | Conflict):
+        return _to_file(section_id, file_id)
+    return redirect(url_for("scores.show", section_id=section_id))

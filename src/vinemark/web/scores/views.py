@@ -1,0 +1,305 @@
+"""Scores: the sheet, its cells, its columns, and what is said about one student in the margin."""
+
+import json
+from collections.abc import Collection, Mapping, Sequence
+from dataclasses import asdict
+from datetime import date
+
+from flask import Blueprint, abort, get_template_attribute, jsonify, redirect, render_template, request, url_for
+from flask.typing import ResponseReturnValue
+
+from vinemark.core.base.refused import Refused, iso_day
+from vinemark.core.course.course import Student
+from vinemark.core.grade.calculation import grade_of
+from vinemark.core.grade.contributions import bars
+from vinemark.core.grade.distribution import strip
+from vinemark.core.grade.steps import steps_of
+from vinemark.core.plan.plan import Item
+from vinemark.core.scores.column import ACTIONS, ColumnChange, column_change
+from vinemark.core.scores.find import find
+from vinemark.core.scores.late_join import LateJoin, late_join
+from vinemark.core.scores.sheet import column, histogram, sheet_row, sheet_rows
+from vinemark.core.scores.typed_cells import TypedCell
+from vinemark.core.scores.visibility import VISIBILITY_RULES, VISIBILITY_WORDS, ItemVisibility, item_visibility
+from vinemark.core.submit.progress import blanks
+from vinemark.section.acts import scores as acts
+from vinemark.section.acts.undo import undo_cells
+from vinemark.section.outcome import Conflict, Done
+from vinemark.section.state import SectionState
+from vinemark.store import history, scores
+from vinemark.web.request import (
+    any_section,
+    database,
+    instructors_section,
+    item_of,
+    new_act,
+    page,
+    require_sign_in,
+    student_of,
+    tell,
+    writable_section,
+)
+from vinemark.web.ui.formats import saved_words
+
+MOST_CELLS = 40_000
+blueprint = Blueprint("scores", __name__, url_prefix="/s/<int:section_id>/scores")
+blueprint.before_request(require_sign_in)
+
+
+@blueprint.get("")
+def show(section_id: int) -> ResponseReturnValue:
+    """The sheet."""
+    section = any_section(section_id)
+    course = section.course
+    items = [item for _, item in course.plan.items()]
+    return page(
+        "scores",
+        section,
+        plan=course.plan,
+        rows=sheet_rows(course, section.as_of, section.snapshot.loaded.remarks),
+        columns={item.id: column(course, item) for item in items},
+        visibility={item.id: _visibility(section, item) for item in items},
+        blanks=blanks(course),
+        blanks_due=blanks(course, section.as_of),
+        last=section.snapshot.version,
+        names_hidden=request.cookies.get("vinemark-names") == "hidden",
+        density=request.cookies.get("vinemark-density", ""),
+    )
+
+
+def _visibility(section: SectionState, item: Item) -> ItemVisibility:
+    return item_visibility(section.course, item, section.snapshot.loaded.visibility.get(item.id))
+
+
+@blueprint.get("/find")
+def find_hits(section_id: int) -> ResponseReturnValue:
+    """Students and items that fit what was typed."""
+    section, typed = any_section(section_id), request.args.get("typed", "")
+    return render_template("scores/_found.html", section=section, typed=typed, hits=find(section.course, typed))
+
+
+@blueprint.post("/cells")
+def cells(section_id: int) -> ResponseReturnValue:
+    """Save cells in one act with one undo; what is refused, or was changed meanwhile, is said for each.
+
+    Or a remark, which travels in the same queue.
+    """
+    sent = request.get_json()
+    if sent.get("remark"):
+        return _save_remark(any_section(section_id), sent["remark"])
+    section = writable_section(section_id)
+    typed = _typed(sent.get("cells") or [])
+    entered = acts.enter_scores(section, new_act(section_id), typed, str(sent.get("what") or ""))
+    conflicts = [
+        {"student": c.student_id, "item": c.item_id, "now": c.now, "by": c.by} for c in entered.written.conflicts
+    ]
+    touched = {(cell.student_id, cell.item_id) for cell in entered.read.cells}
+    return jsonify(
+        **_fresh(section.fresh(), touched),
+        refused=[asdict(one) for one in entered.read.refused],
+        conflicts=conflicts,
+        remark="; ".join(dict.fromkeys(entered.read.remarks)),
+        entry=entered.written.entry,
+    )
+
+
+def _save_remark(section: SectionState, sent: Mapping[str, object]) -> ResponseReturnValue:
+    """Keep a few words with a cell; a reviewer may, too."""
+    student, item = student_of(section, str(sent.get("student"))), item_of(section, str(sent.get("item")))
+    outcome = acts.write_remark(section, new_act(section.id), student, item, str(sent.get("text") or ""))
+    entry = outcome.entry if isinstance(outcome, Done) else None
+    fresh = _fresh(section.fresh(), {(student.id, item.id)})
+    return jsonify(**fresh, refused=[], conflicts=[], remark="", entry=entry)
+
+
+def _typed(sent: Sequence[Mapping[str, object]]) -> list[TypedCell]:
+    return [
+        TypedCell(
+            str(one.get("student")),
+            str(one.get("item")),
+            str(one.get("typed", "")),
+            str(one["was"]) if one.get("was") is not None else None,
+        )
+        for one in sent[:MOST_CELLS]
+    ]
+
+
+def _fresh(section: SectionState, touched: Collection[tuple[str, str]]) -> dict[str, object]:
+    """Rows and column figures as they stand now, for the cells that changed."""
+    course = section.course
+    students = [s for s in course.students if s.id in {student for student, _ in touched}]
+    items = [i for _, i in course.plan.items() if i.id in {item for _, item in touched}]
+    return {
+        "rows": {student.id: _row(section, student) for student in students},
+        "feet": {
+            item.id: {**vars(column(course, item)), "release": _visibility(section, item).short} for item in items
+        },
+        "kept_at": saved_words(section),
+        "last": section.snapshot.version,
+    }
+
+
+def _row(section: SectionState, student: Student) -> str:
+    row = sheet_row(section.course, student, section.as_of, section.snapshot.loaded.remarks)
+    return str(get_template_attribute("scores/_row.html", "sheet_row")(row))
+
+
+@blueprint.get("/since/<int:after>")
+def since(section_id: int, after: int) -> ResponseReturnValue:
+    """What others changed after an entry of the history."""
+    section = any_section(section_id)
+    changed = scores.since(database(), section_id, after)
+    fresh = _fresh(section, changed.places)
+    return jsonify(**{**fresh, "last": changed.last}, plan_changed=changed.plan_changed)
+
+
+@blueprint.post("/undo")
+def undo(section_id: int) -> ResponseReturnValue:
+    """Undo an entry of cells (or an undoing: that is redo); the entry of the undoing."""
+    section, wanted = writable_section(section_id), request.get_json().get("entry")
+    outcome = undo_cells(section, new_act(section_id), wanted if isinstance(wanted, int) else 0)
+    if isinstance(outcome, Refused):
+        return jsonify(reason=outcome.reason), 422
+    if isinstance(outcome, Conflict):
+        return jsonify(reason=outcome.text), 422
+    if outcome.entry is None:
+        return jsonify(reason="This has been undone already."), 422
+    entry = history.entry_of(database(), section_id, outcome.entry)
+    touched = {(str(s), str(i)) for s, i, _ in json.loads(entry["after"])} if entry else set()
+    return jsonify(**_fresh(section.fresh(), touched), entry=outcome.entry, what=outcome.text)
+
+
+@blueprint.get("/standing")
+def rail(section_id: int) -> ResponseReturnValue:
+    """The stem and the bar, after scores were entered."""
+    section = any_section(section_id)
+    return render_template("ui/rail.html", step="scores", section=section, now=section.now)
+
+
+@blueprint.get("/working/<student_id>")
+def margin(section_id: int, student_id: str) -> ResponseReturnValue:
+    """How one student's grade was worked out, for the margin, under the cell that was chosen."""
+    section = any_section(section_id)
+    return _margin(section, student_of(section, student_id))
+
+
+def _margin(
+    section: SectionState, student: Student, refused: Refused | None = None, late: LateJoin | None = None
+) -> ResponseReturnValue:
+    course, kept = section.course, section.snapshot.loaded.remarks
+    grade = grade_of(course, student.id, section.as_of)
+    item = course.plan.item(request.values.get("item", ""))
+    return render_template(
+        "scores/_working.html",
+        section=section,
+        student=student,
+        row=sheet_row(course, student, section.as_of, kept),
+        item=item,
+        remark=kept.get((student.id, item.id), "") if item else "",
+        worked=steps_of(course.plan, grade),
+        plan=course.plan,
+        line=strip(course.plan, {student.id: grade}, frozenset()),
+        bars=bars(grade),
+        refused=refused,
+        late=late,
+        form=request.form,
+    ), 422 if refused else 200
+
+
+@blueprint.get("/history/<student_id>/<item_id>")
+def cell_history(section_id: int, student_id: str, item_id: str) -> ResponseReturnValue:
+    """What happened to one cell, newest first."""
+    section = any_section(section_id)
+    student, item = student_of(section, student_id), item_of(section, item_id)
+    changes = scores.history_of_cell(database(), section_id, student.id, item.id)
+    return render_template("scores/_cell_history.html", section=section, changes=changes)
+
+
+@blueprint.post("/late/<student_id>/effect")
+def late_effect(section_id: int, student_id: str) -> ResponseReturnValue:
+    """What exempting a student from everything due before they joined would change; nothing is kept."""
+    section = writable_section(section_id)
+    student = student_of(section, student_id)
+    try:
+        return _margin(section, student, late=late_join(section.course, student, _joined()))
+    except Refused as error:
+        return _margin(section, student, refused=error)
+
+
+def _joined() -> date:
+    return iso_day(request.form.get("joined", ""), "joined")
+
+
+@blueprint.post("/late/<student_id>/do")
+def late_do(section_id: int, student_id: str) -> ResponseReturnValue:
+    """Exempt a student from everything due before they joined, in one act with one undo."""
+    section = writable_section(section_id)
+    student = student_of(section, student_id)
+    try:
+        joined = _joined()
+    except Refused as error:
+        return _margin(section, student, refused=error)
+    tell(acts.exempt_before(section, new_act(section_id), student, joined))
+    return redirect(url_for("scores.show", section_id=section_id, _anchor=f"row-{student.id}"))
+
+
+@blueprint.get("/column/<item_id>")
+def column_margin(section_id: int, item_id: str) -> ResponseReturnValue:
+    """An item's figures, and what can be done to its whole column."""
+    section = any_section(section_id)
+    return _column(section, item_of(section, item_id))
+
+
+def _column(
+    section: SectionState, item: Item, refused: Refused | None = None, effect: ColumnChange | None = None
+) -> ResponseReturnValue:
+    return render_template(
+        "scores/_column.html",
+        section=section,
+        item=item,
+        figures=column(section.course, item),
+        visibility=_visibility(section, item),
+        visibility_rules=[(rule, VISIBILITY_WORDS[rule]) for rule in VISIBILITY_RULES],
+        histogram=histogram(section.course, item),
+        actions=ACTIONS,
+        refused=refused,
+        effect=effect,
+        form=request.form,
+    ), 422 if refused else 200
+
+
+@blueprint.post("/column/<item_id>/effect")
+def column_effect(section_id: int, item_id: str) -> ResponseReturnValue:
+    """How many cells of how many students an action would change, and which letters; nothing is kept."""
+    section = writable_section(section_id)
+    item = item_of(section, item_id)
+    try:
+        effect = column_change(section.course, item, *_typed_action(), section.as_of)
+    except Refused as error:
+        return _column(section, item, refused=error)
+    return _column(section, item, effect=effect)
+
+
+def _typed_action() -> tuple[str, str]:
+    return request.form.get("action", ""), request.form.get("value", "")
+
+
+@blueprint.post("/column/<item_id>/do")
+def column_do(section_id: int, item_id: str) -> ResponseReturnValue:
+    """Change the whole column, in one act with one undo."""
+    section = writable_section(section_id)
+    outcome = acts.change_column(section, new_act(section_id), item_of(section, item_id), *_typed_action())
+    tell(Refused(outcome.field, f"{outcome.reason}.") if isinstance(outcome, Refused) else outcome, "Not changed: ")
+    return redirect(url_for("scores.show", section_id=section_id))
+
+
+@blueprint.post("/visibility/<item_id>")
+def choose_visibility(section_id: int, item_id: str) -> ResponseReturnValue:
+    """Hide an item from students, make it visible, or visible once every cell is filled."""
+    section, form = instructors_section(section_id), request.form
+    item, whole = item_of(section, item_id), bool(form.get("category"))
+    outcome = acts.choose_visibility(section, new_act(section_id), item, form.get("access", ""), whole)
+    if isinstance(outcome, Refused):
+        abort(422)
+    tell(outcome)
+    return redirect(url_for("scores.show", section_id=section_id))

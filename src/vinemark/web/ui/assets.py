@@ -1,0 +1,34 @@
+"""Templates, styles and scripts stand in the folder of their page."""
+
+from pathlib import Path
+
+from flask import Flask, abort, send_from_directory, url_for
+from flask.typing import ResponseReturnValue
+from jinja2 import BaseLoader, FileSystemLoader, PrefixLoader
+
+WEB = Path(__file__).parent.parent
+ENDINGS = frozenset({".css", ".js"})
+
+
+def template_loader() -> BaseLoader:
+    """'plan/page.html' is web/plan/templates/page.html."""
+    folders = sorted(folder.parent for folder in WEB.glob("*/templates"))
+    return PrefixLoader({folder.name: FileSystemLoader(folder / "templates") for folder in folders})
+
+
+def add_assets(app: Flask) -> None:
+    """Serve the styles and scripts of the pages, and nothing else that stands beside them."""
+    app.jinja_loader = template_loader()
+    app.add_url_rule("/pages/<path:name>", "asset", _asset)
+    app.add_template_global(asset)
+
+
+def _asset(name: str) -> ResponseReturnValue:
+    if Path(name).suffix not in ENDINGS:
+        abort(404)
+    return send_from_directory(WEB, name)
+
+
+def asset(name: str) -> str:
+    """The address of a style or script: 'plan/page.js'."""
+    return url_for("asset", name=name)

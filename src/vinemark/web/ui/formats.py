@@ -1,0 +1,108 @@
+"""How values read on screen: percents, dates, scores; no rule of the job lives here."""
+
+from collections.abc import Callable
+from datetime import date, datetime
+from fractions import Fraction
+from typing import Any
+
+from flask import Flask
+
+from vinemark.core.base.dates import day_words, short_day_words, time_words, weekday_time_words
+from vinemark.core.base.number import exact_text, fixed
+from vinemark.core.course.course import Settled
+from vinemark.core.course.write import write_cell
+from vinemark.core.grade.steps import percent_text
+from vinemark.core.submit.proof import beside_words
+from vinemark.core.syllabus.written import number_text
+from vinemark.section.state import SectionState
+from vinemark.web.request import new_key, settings
+
+
+def short_percent(value: Fraction | None, decimals: int = 2) -> str:
+    """A percent for a table; a dash where there is none."""
+    return "–" if value is None else fixed(value, decimals)
+
+
+def day(value: date | None) -> str:
+    """'2 Nov 2026'."""
+    return "" if value is None else day_words(value)
+
+
+def day_of(value: str) -> str:
+    """'2 Nov' of a kept date."""
+    return day_short(date.fromisoformat(value))
+
+
+def day_short(value: date | None) -> str:
+    """'2 Nov'."""
+    return "" if value is None else short_day_words(value)
+
+
+def moment(value: datetime | str | None) -> str:
+    """'Mon 21 Dec, 17:00'."""
+    if value is None:
+        return ""
+    at = datetime.fromisoformat(value) if isinstance(value, str) else value
+    return weekday_time_words(at)
+
+
+def days_left(due: datetime | None) -> str:
+    """How far off a deadline is."""
+    if due is None:
+        return ""
+    now = settings().clock.now()
+    if due < now:
+        return "closed"
+    days = (due.date() - now.date()).days
+    return "today" if days == 0 else "1 day left" if days == 1 else f"{days} days left"
+
+
+def letter_sign(value: str | None) -> str:
+    """A letter with a true minus sign."""
+    return "" if value is None else value.replace("-", "−")
+
+
+def cell_text(value: Any) -> str:
+    """A score cell as it stands in the sheet."""
+    return write_cell(value) or ""
+
+
+def said_number(value: Fraction | None) -> str:
+    """A figure of a syllabus, empty where it says none."""
+    return number_text(value) or ""
+
+
+def saved_words(section: SectionState) -> str:
+    """When something of a section was last saved, for the bar: the time of day today, else with the day."""
+    at = section.last_saved
+    if at is None:
+        return ""
+    return f"{at:%H:%M}" if at.date() == section.now.date() else time_words(at)
+
+
+def beside(section: SectionState, settled: Settled | None) -> str:
+    """What stands beside a settled grade, in words."""
+    return beside_words(section.of_run.course, settled, day_words) if settled else ""
+
+
+def add_filters(app: Flask) -> None:
+    """Make these known to the templates."""
+    filters: list[Callable[..., str | None]] = [
+        short_percent,
+        day,
+        day_short,
+        day_of,
+        moment,
+        days_left,
+        letter_sign,
+        cell_text,
+        exact_text,
+        percent_text,
+        said_number,
+    ]
+    for function in filters:
+        app.add_template_filter(function)
+    app.add_template_global(new_key)
+    app.add_template_global(settings)
+    app.add_template_global(saved_words)
+    app.add_template_global(beside)
