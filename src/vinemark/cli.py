@@ -32,13 +32,13 @@ from vinemark.exchange.results_csv import results_csv
 from vinemark.exchange.syllabus_file import read_text
 from vinemark.office.app import OfficeSettings, create_office
 from vinemark.passwords import hasher
+from vinemark.section.acts.accounts import account_errors
 from vinemark.section.delivery.worker import Worker
 from vinemark.settings import SETTINGS, from_environment
 from vinemark.store import people
 from vinemark.store.database import connect, migrate
 from vinemark.store.history import Act
 from vinemark.web import create_app
-from vinemark.web.people.views import account_errors
 
 PORT = 8600
 OFFICE_PORT = 8601

@@ -24,7 +24,7 @@ from vinemark.passwords import hasher
 from vinemark.store import people, sections
 from vinemark.store.database import connect, migrate
 from vinemark.store.history import Act
-from vinemark.web.reading import short_percent
+from vinemark.web.ui.formats import short_percent
 
 pytestmark = pytest.mark.browser
 DAY = "2026-12-19"

@@ -16,7 +16,7 @@ from vinemark.core.grade.calculation import grade_of
 from vinemark.core.grade.codes import computed_code
 from vinemark.core.plan.plan import Category
 from vinemark.core.scores.last_work import last_work
-from vinemark.core.settle.settling import letter_counts, settle_one, still_open, take_as_computed
+from vinemark.core.settle.settling import checked_grade, letter_counts, still_open, take_as_computed
 from vinemark.core.submit.compare import compared_rows
 from vinemark.core.submit.grade_row import GradeRow, digest, grade_row
 from vinemark.core.submit.hours import Gate
@@ -59,10 +59,10 @@ def test_taking_all_as_computed_leaves_what_is_settled() -> None:
 
 def test_another_grade_than_the_computed_one_needs_a_reason() -> None:
     with pytest.raises(Refused) as caught:
-        settle_one(klass(), "ada", Settled("A", " "), "B")
+        checked_grade(klass(), "ada", Settled("A", " "), "B")
     assert (caught.value.field, caught.value.reason) == ("reason", "say why it is A and not B")
-    assert settle_one(klass(), "ada", Settled("a", "strong report"), "B") == Settled("A", "strong report")
-    assert settle_one(klass(), "ada", Settled("B"), "B") == Settled("B")
+    assert checked_grade(klass(), "ada", Settled("a", "strong report"), "B") == Settled("A", "strong report")
+    assert checked_grade(klass(), "ada", Settled("B"), "B") == Settled("B")
 
 
 @pytest.mark.parametrize(
@@ -80,7 +80,7 @@ def test_another_grade_than_the_computed_one_needs_a_reason() -> None:
 )
 def test_what_the_office_does_not_take_is_refused_at_its_field(student: str, typed: Settled, place: str) -> None:
     with pytest.raises(Refused) as caught:
-        settle_one(klass(), student, typed, code(klass(), student))
+        checked_grade(klass(), student, typed, code(klass(), student))
     assert caught.value.field == place
 
 
@@ -90,7 +90,7 @@ def test_nobody_outside_the_roster_is_given_a_grade() -> None:
     of = course(PLAN, scores, roster("ada", "bo", "eli", **gone), aside={"eli": "sits in"})
     for student in ("bo", "dee", "eli", "nobody"):
         with pytest.raises(Refused, match="only a student on the roster"):
-            settle_one(of, student, Settled("A", "asked for it"), "A")
+            checked_grade(of, student, Settled("A", "asked for it"), "A")
 
 
 def test_settled_grades_are_counted_in_the_scales_order() -> None:
@@ -101,11 +101,11 @@ def test_settled_grades_are_counted_in_the_scales_order() -> None:
 
 def test_what_a_code_does_not_need_is_not_kept() -> None:
     typed = Settled("B", last_attended=date(2026, 11, 2), fallback_grade="C", never_attended=True)
-    assert settle_one(klass(), "ada", typed, "B") == Settled("B")
+    assert checked_grade(klass(), "ada", typed, "B") == Settled("B")
     never = Settled("F", last_attended=date(2026, 11, 2), never_attended=True)
-    assert settle_one(klass(), "cy", never, "F") == Settled("F", never_attended=True)
+    assert checked_grade(klass(), "cy", never, "F") == Settled("F", never_attended=True)
     open_ = Settled("I", finish_by=date(2027, 5, 1), fallback_grade="c", owed="report")
-    assert settle_one(klass(), "ada", open_, "B").fallback_grade == "C"
+    assert checked_grade(klass(), "ada", open_, "B").fallback_grade == "C"
 
 
 def test_the_last_work_is_the_latest_dated_one_with_a_score_above_0() -> None:
@@ -179,7 +179,7 @@ def test_the_midterm_run_sends_codes_alone_and_no_date_stops_it() -> None:
     assert [(row.student_id, row.state) for row in found] == [("ada", "ready"), ("bo", "stopped"), ("cy", "ready")]
     assert submittable(of, found, [], False, Gate("open")) == [GradeRow("ada", "C"), GradeRow("cy", "F")]
     assert of.for_run("final").settled == SETTLED
-    assert settle_one(of, "cy", Settled("F"), "F") == Settled("F")
+    assert checked_grade(of, "cy", Settled("F"), "F") == Settled("F")
 
 
 def test_the_plan_and_dates_stop_no_midterm() -> None:

@@ -32,7 +32,7 @@ from vinemark.store.database import connect, migrate, transaction
 from vinemark.store.history import Act, AlreadyDoneError, ChangedSinceError
 from vinemark.store.scores import Change
 from vinemark.store.submissions import SignedCopy
-from vinemark.store.undo import NothingToUndoError, undo
+from vinemark.store.undo import NothingToUndoError, undo_entry
 
 HOURS = OfficeHours({"final": Window(AT, AT)}, (Transfer(time(23, 30), time(0, 15)),))
 NINE, SEVEN = Fraction(9), Fraction(7)
@@ -107,12 +107,12 @@ def test_undo_of_an_import_puts_every_cell_back_and_can_be_undone(kept: Kept) ->
     scores.write_cells(kept.connection, kept.act(), [Change("ada", "i0", NINE)], "typed")
     changes = [Change("ada", "i0", SEVEN), Change("bo", "i1", SEVEN)]
     entry = scores.write_cells(kept.connection, kept.act(), changes, "taken", "import")
-    assert undo(kept.connection, kept.act(), entry).what == "taken"
+    assert undo_entry(kept.connection, kept.act(), entry).what == "taken"
     assert kept.course().scores == {"ada": {"i0": NINE}}
     with pytest.raises(NothingToUndoError):
-        undo(kept.connection, kept.act(), entry)
+        undo_entry(kept.connection, kept.act(), entry)
     latest = history.entries_of(kept.connection, kept.section)[0]
-    undo(kept.connection, kept.act(), latest["id"])
+    undo_entry(kept.connection, kept.act(), latest["id"])
     assert kept.course().scores == {"ada": {"i0": SEVEN}, "bo": {"i1": SEVEN}}
 
 
@@ -120,7 +120,7 @@ def test_undo_never_overwrites_a_later_change(kept: Kept) -> None:
     entry = scores.write_cells(kept.connection, kept.act(), [Change("ada", "i0", NINE)], "nine")
     scores.write_cells(kept.connection, kept.act(), [Change("ada", "i0", SEVEN)], "seven")
     with pytest.raises(ChangedSinceError):
-        undo(kept.connection, kept.act(), entry)
+        undo_entry(kept.connection, kept.act(), entry)
     assert kept.course().cell("ada", "i0") == 7
 
 
@@ -134,7 +134,7 @@ def test_a_deleted_category_comes_back_with_its_scores(kept: Kept) -> None:
     entry = edit(kept, plan())
     assert kept.course().scores == {}
     assert entry is not None
-    undo(kept.connection, kept.act(), entry)
+    undo_entry(kept.connection, kept.act(), entry)
     assert kept.course() == before
 
 
@@ -159,11 +159,11 @@ def test_settling_and_its_undo(kept: Kept) -> None:
     one = {"ada": Settled("A", "raised"), "bo": Settled("F", never_attended=True)}
     entry = settled.write_grades(kept.connection, kept.act(), one, "two settled")
     assert kept.course().settled == one
-    undo(kept.connection, kept.act(), entry)
+    undo_entry(kept.connection, kept.act(), entry)
     assert kept.course().settled == {}
     aside = settled.write_set_aside(kept.connection, kept.act(), "bo", "sits in", "aside")
     assert kept.course().students[1].set_aside == "sits in"
-    undo(kept.connection, kept.act(), aside)
+    undo_entry(kept.connection, kept.act(), aside)
     assert kept.course().students[1].set_aside is None
 
 
@@ -189,7 +189,7 @@ def test_a_receipt_is_kept_for_good(kept: Kept) -> None:
     assert accepted_rows(found) == {"ada": GradeRow("ada", "A")}
     assert refusals(found) == {"bo": "no"}
     with pytest.raises(ChangedSinceError, match="went out already"):
-        submissions.withdraw_signature(kept.connection, kept.act(), made)
+        submissions.write_withdrawal(kept.connection, kept.act(), made)
     assert len(submissions.submissions_of(kept.connection, kept.section)) == 1
 
 

@@ -311,7 +311,7 @@ def test_a_sending_whose_signature_was_taken_back_in_another_window_does_not_go_
     seen = store.submission_of(connection, fibr, number)
     assert seen is not None
     act = Act(1, CLOCK.now(), fibr)
-    store.withdraw_signature(connection, act, number)
+    store.write_withdrawal(connection, act, number)
     client = site.app.extensions["vinemark.gateway"].client
     outcome = Courier(connection, Gateway(client), act, "2026FA-FIBR120-01").deliver(seen)
     connection.close()

@@ -11,7 +11,7 @@ PLUS_MINUS = tuple(
         ("A", "A-", "B+", "B", "B-", "C+", "C", "C-", "D", "F"), (93, 90, 87, 83, 80, 77, 73, 70, 60, 0), strict=True
     )
 )
-TENS = tuple(ScaleRow(letter, Fraction(cutoff)) for letter, cutoff in zip("ABCDF", (90, 80, 70, 60, 0), strict=True))
+TEN_STEPS = tuple(ScaleRow(x, Fraction(from_)) for x, from_ in zip("ABCDF", (90, 80, 70, 60, 0), strict=True))
 
 
 def series(prefix: str, name: str, points: int, first: date, count: int, days: int = 7) -> tuple[Item, ...]:
@@ -60,7 +60,7 @@ def orchard() -> Plan:
             Category("c4", "Orchard log", items=(one("o1", "Orchard log", 50, date(2026, 12, 4)),)),
             Category("c5", "Final exam", items=(one("f1", "Final exam", 100, date(2026, 12, 16)),)),
         ),
-        TENS,
+        TEN_STEPS,
         Rounding(0, "rounded"),
     )  # fmt: skip
 
@@ -106,6 +106,6 @@ def soil() -> Plan:
                      items=series("p", "Pit report", 30, date(2026, 9, 25), 5, 14)),
             Category("c2", "Exams", Fraction(50), items=series("e", "Exam", 80, date(2026, 10, 15), 2, 56)),
         ),
-        TENS,
+        TEN_STEPS,
         Rounding(0, "rounded"),
     )  # fmt: skip

@@ -17,6 +17,7 @@ from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import Cell, Course, SectionName, Student, Term
 from vinemark.core.course.write import write_cell
 from vinemark.core.plan.plan import Category, Item, Plan
+from vinemark.exchange.spreadsheet_file import MOST_UNPACKED
 
 COMMON = ("sourcedId", "status", "dateLastModified")
 HEADERS: dict[str, tuple[str, ...]] = {
@@ -38,7 +39,6 @@ HEADERS: dict[str, tuple[str, ...]] = {
                 "textScore", "classSourcedId", "inProgress", "incomplete", "late", "missing"),
 }  # fmt: skip
 FILES = tuple(HEADERS)
-MOST_UNPACKED = 100 * 1024 * 1024
 
 ZipRow = Mapping[str, str]
 
@@ -285,7 +285,7 @@ def _cell(row: ZipRow, place: str) -> Cell:
     return _number(row["score"], f"{place}: score")
 
 
-def table_of(course: Course) -> tuple[list[str], list[list[str]]]:
+def zip_table(course: Course) -> tuple[list[str], list[list[str]]]:
     """A class as a table of scores, for taking its results into a section: headings, then a row a student."""
     items = [item for _, item in course.plan.items()]
     heading = ["id", "family name", "given name", "email", *(item.name for item in items)]

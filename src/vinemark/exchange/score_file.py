@@ -44,7 +44,7 @@ def read_file(data: bytes, sheet: str = "") -> FileTable:
     if not is_spreadsheet(data):
         return FileTable(_several_columns(read_table(decode(data))))
     if data.startswith(b"PK") and oneroster.is_oneroster(packed_names(data)):
-        heading, scores = oneroster.table_of(oneroster.read_zip(data))
+        heading, scores = oneroster.zip_table(oneroster.read_zip(data))
         return FileTable(table_of([TableRow(line, row) for line, row in enumerate([heading, *scores], 1)]))
     found = read_sheets(data)
     chosen = next((one for one in found if one.name == sheet), found[0])

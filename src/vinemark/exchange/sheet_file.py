@@ -13,7 +13,7 @@ from vinemark.core.grade.results import results
 from vinemark.exchange.results_csv import harmless
 from vinemark.exchange.workbook import write_exact
 
-PERSON = ("id", "family_name", "given_name", "email")
+PERSON_HEADINGS = ("id", "family_name", "given_name", "email")
 FIGURES = ("percent", "rounded", "letter", "blanks_zero", "blanks_full")
 
 Value = Cell | str
@@ -22,7 +22,7 @@ Value = Cell | str
 def sheet_table(course: Course, as_of: date) -> list[list[Value]]:
     """A heading row, then one row a student: who, every cell by item name, the figures."""
     items = [item for _, item in course.plan.items()]
-    rows: list[list[Value]] = [[*PERSON, *(item.name for item in items), *FIGURES]]
+    rows: list[list[Value]] = [[*PERSON_HEADINGS, *(item.name for item in items), *FIGURES]]
     for student, found in zip(course.students, results(course, as_of)["students"], strict=True):
         person: list[Value] = [student.id, student.family_name, student.given_name, student.email or ""]
         figures = [found[key] for key in FIGURES]
@@ -51,6 +51,6 @@ def sheet_xlsx(course: Course, as_of: date) -> bytes:
                     sheet.write_string(line, column, value, bold if line == 0 else None)
                 elif value is not None:
                     write_exact(sheet, line, column, value)
-        sheet.freeze_panes(1, len(PERSON))
+        sheet.freeze_panes(1, len(PERSON_HEADINGS))
         sheet.set_column(1, 3, 18)
     return out.getvalue()

@@ -25,7 +25,7 @@ DROP_STEPS = 6
 # So little sends ties to the item that stands first, and is far below any difference of scores.
 TIE = Fraction(1, 10**13)
 OUT = 10**9
-FIGURES = ("earned", "size", "p", "counted")
+FIGURE_COLUMNS = ("earned", "size", "p", "counted")
 
 
 @dataclass
@@ -86,7 +86,7 @@ class CategorySheet:
                     self.single[f"q{name[4:]}"] = place
                     place += 1
             self.steps = steps
-        for name in FIGURES:
+        for name in FIGURE_COLUMNS:
             self.single[name] = place
             place += 1
 

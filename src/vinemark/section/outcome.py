@@ -62,6 +62,6 @@ def settled_outcome(run: Callable[[], Done]) -> Outcome:
         return Done()
 
 
-def sentence(what: str) -> str:
+def as_sentence(what: str) -> str:
     """What was done, as a sentence: 'Map quizzes moved.'"""
     return f"{what[:1].upper()}{what[1:]}."

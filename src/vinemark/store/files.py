@@ -22,7 +22,7 @@ class LookedAt:
     sheet: str
 
 
-def keep_file(connection: Connection, act: Act, name: str, digest: str, content: bytes) -> int:
+def write_file(connection: Connection, act: Act, name: str, digest: str, content: bytes) -> int:
     """Keep a file for looking at; older ones that nobody took go."""
     with transaction(connection):
         connection.execute("DELETE FROM file_looked_at WHERE at < ?", (stamp(act.at - KEPT_FOR),))
@@ -43,7 +43,7 @@ def looked_at(connection: Connection, section_id: int, person_id: int, file_id: 
     return LookedAt(*row) if row else None
 
 
-def choose_sheet(connection: Connection, file_id: int, sheet: str) -> None:
+def write_sheet(connection: Connection, file_id: int, sheet: str) -> None:
     """Read another sheet of the file."""
     connection.execute("UPDATE file_looked_at SET sheet = ? WHERE id = ?", (sheet, file_id))
 

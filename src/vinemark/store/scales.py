@@ -29,7 +29,7 @@ def _rows(text: str) -> list[ScaleRow]:
     return [ScaleRow(letter, parse_ratio(cutoff)) for letter, cutoff in json.loads(text)]
 
 
-def save_scale(connection: Connection, act: Act, name: str, rows: Sequence[ScaleRow]) -> int:
+def write_scale(connection: Connection, act: Act, name: str, rows: Sequence[ScaleRow]) -> int:
     """Keep a scale under a name, in place of one of the same name; the history entry's id."""
     kept = json.dumps([[row.letter, exact_text(row.cutoff)] for row in rows], ensure_ascii=False)
     with writing(connection, act, "saved scale") as entry:
@@ -42,7 +42,7 @@ def save_scale(connection: Connection, act: Act, name: str, rows: Sequence[Scale
     return entry.id
 
 
-def remove_scale(connection: Connection, act: Act, scale_id: int) -> int:
+def delete_scale(connection: Connection, act: Act, scale_id: int) -> int:
     """Forget a saved scale of the acting person; plans that use it keep their own rows."""
     with writing(connection, act, "saved scale") as entry:
         row = connection.execute(

@@ -24,7 +24,7 @@ class Change:
 
 
 @dataclass(frozen=True)
-class Conflict:
+class CellConflict:
     """A cell that was not written: somebody changed it since the writer saw it."""
 
     student_id: str
@@ -38,7 +38,7 @@ class Written:
     """The history entry of what was written (None: nothing was), and what was not."""
 
     entry: int | None
-    conflicts: Sequence[Conflict] = ()
+    conflicts: Sequence[CellConflict] = ()
 
 
 class _NothingLeftError(Exception):
@@ -76,7 +76,7 @@ def write_seen_cells(connection: Connection, act: Act, changes: Sequence[Change]
     The look and the write are one transaction. A repeated act writes nothing and says what differs now.
     """
     assert act.section_id is not None  # noqa: S101
-    conflicts: list[Conflict] = []
+    conflicts: list[CellConflict] = []
     try:
         with writing(connection, act, "scores") as entry:
             conflicts = conflicts_of(connection, act.section_id, changes)
@@ -93,7 +93,7 @@ def write_seen_cells(connection: Connection, act: Act, changes: Sequence[Change]
     return Written(entry.id, conflicts)
 
 
-def conflicts_of(connection: Connection, section_id: int, changes: Iterable[Change]) -> list[Conflict]:
+def conflicts_of(connection: Connection, section_id: int, changes: Iterable[Change]) -> list[CellConflict]:
     """Cells that hold neither what their writer saw nor what is to be written."""
     seen = [change for change in changes if change.was is not None]
     now = current_cells(connection, section_id, [(c.student_id, c.item_id) for c in seen])
@@ -102,7 +102,7 @@ def conflicts_of(connection: Connection, section_id: int, changes: Iterable[Chan
         text = now[f"{change.student_id} {change.item_id}"] or ""
         if text not in {change.was, write_cell(change.cell) or ""}:
             by = last_writer(connection, section_id, change.student_id, change.item_id)
-            found.append(Conflict(change.student_id, change.item_id, text, by))
+            found.append(CellConflict(change.student_id, change.item_id, text, by))
     return found
 
 

@@ -168,7 +168,7 @@ def signed_text(connection: Connection, section_id: int, submission_id: int) -> 
     return str(row["text"]) if row else None
 
 
-def withdraw_signature(connection: Connection, act: Act, submission_id: int) -> None:
+def write_withdrawal(connection: Connection, act: Act, submission_id: int) -> None:
     """Take a signature back while nothing has gone out. Raises ChangedSinceError where it may have."""
     with writing(connection, act, "signed") as entry:
         changed = connection.execute(

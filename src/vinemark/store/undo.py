@@ -53,7 +53,7 @@ class Undone(NamedTuple):
     entry: int
 
 
-def undo(connection: Connection, act: Act, entry_id: int) -> Undone:
+def undo_entry(connection: Connection, act: Act, entry_id: int) -> Undone:
     """Undo one entry as a write of its own.
 
     Raises NothingToUndoError, or ChangedSinceError where a later change stands in the way.

@@ -37,7 +37,7 @@ from vinemark.web.ui.assets import add_assets
 from vinemark.web.ui.formats import add_filters
 from vinemark.web.ui.security import add_headers
 
-PAGES = (
+BLUEPRINTS = (
     people, desk, plan, syllabus, scores, score_files, exports, audit, papers, outside_totals, settle, submit,
     submit_papers, after, history,
 )  # fmt: skip
@@ -57,7 +57,7 @@ def create_app(settings: Settings, office_transport: httpx.BaseTransport | None 
     CSRFProtect(app)
     set_up_sign_in(app)
     add_assets(app)
-    for blueprint in PAGES:
+    for blueprint in BLUEPRINTS:
         app.register_blueprint(blueprint)
     add_filters(app)
     app.register_error_handler(HTTPException, _on_error)

@@ -7,7 +7,7 @@ from typing import Any, Literal
 from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import Course, Settled
 from vinemark.core.grade.codes import needs_of
-from vinemark.core.settle.settling import settle_one, typed_code
+from vinemark.core.settle.settling import checked_grade, typed_code
 from vinemark.core.submit.grade_row import GradeRow, grade_row, row_values, text_digest
 
 ChangeState = Literal["waiting", "sent", "granted", "refused", "not taken"]
@@ -52,7 +52,7 @@ def new_grade(course: Course, student_id: str, old: GradeRow | None, typed: Sett
     # A change of grade has its reason of its own: it does not have to agree with the computed letter.
     # The code is read first, so that a code that cannot be is said before a missing reason.
     code = typed_code(course, student_id, typed.grade)
-    made = settle_one(course, student_id, replace(typed, reason=reason or "change of grade"), code)
+    made = checked_grade(course, student_id, replace(typed, reason=reason or "change of grade"), code)
     if not reason:
         raise Refused("why", "say why the grade changes, for the office")
     if len(reason) > LONGEST_REASON:

@@ -47,7 +47,7 @@ def count_blanks_as_zero(course: Course, finding: Finding) -> Fix:
     return Fix("Count blanks as 0 in every category", count_zero)
 
 
-def move_item(course: Course, finding: Finding) -> Fix | None:
+def moving_item(course: Course, finding: Finding) -> Fix | None:
     """Move a misfiled item to the category that its name fits."""
     other, item = course.plan.category(finding.facts.target), finding.item or ""
     if other is None:
@@ -89,7 +89,7 @@ def write_amount(course: Course, finding: Finding) -> Fix:
     return Fix(f"Make it {exact_text(meant)}", cells={(finding.student or "", finding.item or ""): meant})
 
 
-def add_from_roster(course: Course, finding: Finding) -> Fix:
+def adding_from_roster(course: Course, finding: Finding) -> Fix:
     """Add an enrolled student to the section."""
     return Fix("Add to the section", add=finding.student)
 

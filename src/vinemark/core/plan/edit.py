@@ -260,6 +260,6 @@ def _percent_of_points(plan: Plan, typed: str, index: str) -> Fraction:
     return HUNDRED * points / whole
 
 
-def use_scale(plan: Plan, rows: Sequence[ScaleRow]) -> Plan:
+def with_scale(plan: Plan, rows: Sequence[ScaleRow]) -> Plan:
     """Another letter scale as a whole."""
     return replace(plan, scale=tuple(rows))

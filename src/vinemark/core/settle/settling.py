@@ -21,7 +21,7 @@ def take_as_computed(course: Course, grades: Mapping[str, Grade]) -> dict[str, S
     return taken
 
 
-def settle_one(course: Course, student_id: str, typed: Settled, computed: str | None) -> Settled:
+def checked_grade(course: Course, student_id: str, typed: Settled, computed: str | None) -> Settled:
     """Check one typed settled grade against the office's codes. Raises Refused at the field.
 
     A code other than the computed one needs a reason; codes that say the work is not done

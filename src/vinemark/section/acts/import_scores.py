@@ -38,7 +38,7 @@ def keep_file(section: SectionState, request: Act, name: str, data: bytes) -> in
     """Keep a file for looking at; nothing of it is in the section yet. Raises Refused for what cannot be read."""
     read_file(data)
     short = name.replace("\\", "/").rpartition("/")[2][:120]
-    return files.keep_file(section.connection, request, short, sha256(data).hexdigest(), data)
+    return files.write_file(section.connection, request, short, sha256(data).hexdigest(), data)
 
 
 def look_at(section: SectionState, file_id: int) -> LookedAtFile | None:
@@ -53,7 +53,7 @@ def look_at(section: SectionState, file_id: int) -> LookedAtFile | None:
 
 def choose_sheet(section: SectionState, looked: LookedAtFile, sheet: str) -> None:
     """Read another sheet of the file."""
-    files.choose_sheet(section.connection, looked.file.id, sheet)
+    files.write_sheet(section.connection, looked.file.id, sheet)
 
 
 def match_file(

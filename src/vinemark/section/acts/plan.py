@@ -10,7 +10,7 @@ from vinemark.core.plan import edit
 from vinemark.core.plan.copy import copied
 from vinemark.core.plan.plan import Plan
 from vinemark.core.plan.scale import scale_faults
-from vinemark.section.outcome import Done, act, sentence
+from vinemark.section.outcome import Done, act, as_sentence
 from vinemark.section.state import SectionState
 from vinemark.store import plans, previews, scales, sections
 from vinemark.store.history import Act
@@ -32,7 +32,7 @@ def edited_plan(section: SectionState, request: Act, edit_plan: EditPlan) -> Don
         entry = previews.write_draft(section.connection, request, lambda _: (plan, done))
         return Done(f"{done[:1].upper()}{done[1:]}, in rehearsal.", entry)
     kept = plans.write_plan_version(section.connection, request, lambda _: (plan, done))
-    return Done(sentence(done), kept) if kept else Done()
+    return Done(as_sentence(done), kept) if kept else Done()
 
 
 @act
@@ -91,14 +91,14 @@ def save_scale(section: SectionState, request: Act, name: str) -> Done:
     scale = section.snapshot.working_plan.scale
     if not scale or scale_faults(scale):
         raise Refused("scale_name", "mend the scale first")
-    scales.save_scale(section.connection, _own(request), named, scale)
+    scales.write_scale(section.connection, _own(request), named, scale)
     return Done(f"Saved as {named}; every section of yours can use it.")
 
 
 @act
 def remove_scale(section: SectionState, request: Act, scale: SavedScale) -> Done:
     """Remove a saved scale; plans keep their own rows."""
-    scales.remove_scale(section.connection, _own(request), scale.id)
+    scales.delete_scale(section.connection, _own(request), scale.id)
     return Done(f"{scale.name} forgotten. Plans that use it keep their scale.")
 
 

@@ -8,7 +8,7 @@ from vinemark.core.submit.roster_changes import mending
 from vinemark.office.answers import OfficeRoster, OfficeSection
 from vinemark.section.delivery.courier import Courier, courier_of
 from vinemark.section.delivery.gateway import Gateway, Trouble
-from vinemark.section.outcome import Done, Outcome, act, sentence
+from vinemark.section.outcome import Done, Outcome, act, as_sentence
 from vinemark.section.state import SectionState
 from vinemark.store import registrar
 from vinemark.store.history import Act
@@ -75,4 +75,4 @@ def follow_roster(section: SectionState, request: Act) -> Done:
         return Done("The section follows the roster already.")
     made = mending(section.course, changes, rules_changed)
     what = f"roster followed: {made.words}"
-    return Done(sentence(what), registrar.write_roster_followed(section.connection, request, records, made, what))
+    return Done(as_sentence(what), registrar.write_roster_followed(section.connection, request, records, made, what))

@@ -11,7 +11,7 @@ from vinemark.core.scores.column import column_change, done_words
 from vinemark.core.scores.late_join import late_join
 from vinemark.core.scores.typed_cells import ReadCells, TypedCell, read_typed
 from vinemark.core.scores.visibility import VISIBILITY_RULES, VISIBILITY_WORDS
-from vinemark.section.outcome import Done, act, sentence
+from vinemark.section.outcome import Done, act, as_sentence
 from vinemark.section.state import SectionState
 from vinemark.store import remarks, scores, visibility
 from vinemark.store.history import Act
@@ -43,7 +43,7 @@ def enter_scores(section: SectionState, request: Act, typed: Sequence[TypedCell]
 
 
 @act
-def write_remark(section: SectionState, request: Act, student: Student, item: Item, text: str) -> Done:
+def save_remark(section: SectionState, request: Act, student: Student, item: Item, text: str) -> Done:
     """Keep a few words with a cell; none remove them."""
     said = " ".join(text.split())[:LONGEST_REMARK]
     what = f"{student.plain_name}, {item.name}: " + (f"remark “{said}”" if said else "remark taken away")
@@ -80,4 +80,4 @@ def choose_visibility(section: SectionState, request: Act, item: Item, typed: st
     items, name = (category.items, category.name) if whole_category else ((item,), item.name)
     what = f"{name}: {VISIBILITY_WORDS[rule]}"
     chosen = {one.id: rule for one in items}
-    return Done(sentence(what), visibility.write_visibility(section.connection, request, chosen, what))
+    return Done(as_sentence(what), visibility.write_visibility(section.connection, request, chosen, what))

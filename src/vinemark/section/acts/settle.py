@@ -4,7 +4,7 @@ from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import Settled, Student
 from vinemark.core.grade.codes import computed_code
 from vinemark.core.settle.same_place import refuse_unseen, same_place
-from vinemark.core.settle.settling import settle_one, still_open, take_as_computed
+from vinemark.core.settle.settling import checked_grade, still_open, take_as_computed
 from vinemark.section.outcome import Done, act
 from vinemark.section.state import SectionState
 from vinemark.store import settled, visibility
@@ -23,7 +23,7 @@ def settle(section: SectionState, request: Act, student: Student, typed: Settled
 
 def _checked(section: SectionState, student: Student, typed: Settled, seen: str) -> Settled:
     course, grades = section.of_run.course, section.of_run.grades
-    made = settle_one(course, student.id, typed, computed_code(course, student.id, grades[student.id]))
+    made = checked_grade(course, student.id, typed, computed_code(course, student.id, grades[student.id]))
     before = course.settled.get(student.id)
     if before is None or before.grade != made.grade:
         refuse_unseen(same_place(course, grades, student.id, made.grade), seen)

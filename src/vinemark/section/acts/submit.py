@@ -44,11 +44,11 @@ def frozen_findings(section: SectionState) -> str:
 @act
 def withdraw_signature(section: SectionState, request: Act, submission_id: int) -> Done:
     """Withdraw a signature while nothing has gone out."""
-    submissions.withdraw_signature(section.connection, request, submission_id)
+    submissions.write_withdrawal(section.connection, request, submission_id)
     return Done()
 
 
-def submission_of(section: SectionState, submission_id: int) -> Submission | None:
+def linked_submission(section: SectionState, submission_id: int) -> Submission | None:
     """A submission of a section that is linked, of either run."""
     if not section.linked:
         return None
@@ -82,7 +82,7 @@ def take_answer_file(
     return settled_outcome(taken)
 
 
-def grade_file(section: SectionState, request: Act, submission: Submission) -> str | None:
+def take_out_file(section: SectionState, request: Act, submission: Submission) -> str | None:
     """A signed submission as a file in the registrar's layout; from then on it may have been handed in. None where
     this registrar takes no files."""
     layout = section.snapshot.loaded.layout

@@ -15,7 +15,7 @@ from vinemark.store import plans, syllabuses
 from vinemark.store.history import Act
 from vinemark.store.syllabuses import Syllabus
 
-Span = tuple[int, int]
+SentenceSpan = tuple[int, int]
 """Where a sentence stands in the text: from its first sign up to, not including, its end."""
 
 
@@ -68,7 +68,7 @@ def _use(section: SectionState, request: Act, reading: Reading) -> Done:
 
 
 @act
-def point(section: SectionState, request: Act, span: Span, typed_kind: str, named: str, value: str) -> Done:
+def point(section: SectionState, request: Act, span: SentenceSpan, typed_kind: str, named: str, value: str) -> Done:
     """Say what a sentence means."""
     kept = kept_syllabus(section)
     kind = next((kind for kind, _ in POINTINGS if kind == typed_kind), None)

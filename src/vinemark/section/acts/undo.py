@@ -13,7 +13,7 @@ def undo(section: SectionState, request: Act, entry_id: int) -> Done:
     """Undo one entry as a write of its own; what was undone, and the entry of the undoing."""
     if section.role != "instructor":
         raise Refused("entry", "Only the instructor can undo this.")
-    undone = store.undo(section.connection, request, entry_id)
+    undone = store.undo_entry(section.connection, request, entry_id)
     return Done(f"Undone: {undone.what}.", undone.entry)
 
 
@@ -23,5 +23,5 @@ def undo_cells(section: SectionState, request: Act, entry_id: int) -> Done:
     entry = history.entry_of(section.connection, section.id, entry_id)
     if entry is None or entry["kind"] not in {"scores", "import", "remark"}:
         raise Refused("entry", "There is nothing to undo.")
-    undone = store.undo(section.connection, request, entry_id)
+    undone = store.undo_entry(section.connection, request, entry_id)
     return Done(undone.what, undone.entry)

@@ -16,7 +16,7 @@ from vinemark.core.submit.receipt import Receipt
 from vinemark.core.submit.submission import RegistrarCopy, Submission
 from vinemark.office.answers import AnswerState, ChangeAnswer, HeldGrades, OfficeRoster
 from vinemark.section.delivery.gateway import Busy, Gateway, NotTaken, Trouble, Unanswered
-from vinemark.section.outcome import Conflict, Done, Outcome, sentence
+from vinemark.section.outcome import Conflict, Done, Outcome, as_sentence
 from vinemark.store import grade_changes, registrar, submissions
 from vinemark.store.database import Connection
 from vinemark.store.grade_changes import RegistrarWord
@@ -93,7 +93,7 @@ class Courier:
         submissions.write_receipt(self.connection, self.act, submission.id, receipt)
         checked = self.check_copy(submission.run)
         trouble = isinstance(checked, Done) and checked.trouble
-        text = sentence(receipt.words) + (f" {checked.text}" if trouble and isinstance(checked, Done) else "")
+        text = as_sentence(receipt.words) + (f" {checked.text}" if trouble and isinstance(checked, Done) else "")
         return Done(text, trouble=receipt.refused > 0 or trouble)
 
     def check_copy(self, run: Run) -> Outcome:

@@ -9,7 +9,7 @@ from vinemark.exchange.score_file import read_file
 from vinemark.exchange.totals_file import read_totals
 from vinemark.web.request import any_section, page, require_sign_in
 
-FOLDER = "audit/outside"
+OUTSIDE_FOLDER = "audit/outside"
 blueprint = Blueprint("outside_totals", __name__, url_prefix="/s/<int:section_id>/elsewhere")
 blueprint.before_request(require_sign_in)
 
@@ -17,7 +17,7 @@ blueprint.before_request(require_sign_in)
 @blueprint.get("")
 def choose(section_id: int) -> ResponseReturnValue:
     """The form for a file."""
-    return page("audit", any_section(section_id), folder=FOLDER, error="", result=None)
+    return page("audit", any_section(section_id), folder=OUTSIDE_FOLDER, error="", result=None)
 
 
 @blueprint.post("")
@@ -25,12 +25,12 @@ def look(section_id: int) -> ResponseReturnValue:
     """Student by student, and the rules that would explain a difference."""
     section, upload = any_section(section_id), request.files.get("file")
     if upload is None or not upload.filename:
-        return page("audit", section, 422, FOLDER, error="Choose a file.", result=None)
+        return page("audit", section, 422, OUTSIDE_FOLDER, error="Choose a file.", result=None)
     data = upload.read()
     upload.close()
     try:
         totals = read_totals(read_file(data).table, section.course)
     except Refused as error:
-        return page("audit", section, 422, FOLDER, error=f"{upload.filename} {error.reason}.", result=None)
+        return page("audit", section, 422, OUTSIDE_FOLDER, error=f"{upload.filename} {error.reason}.", result=None)
     result = compare_totals(section.course, totals.figures, section.as_of)
-    return page("audit", section, folder=FOLDER, error="", result=result, totals=totals, name=upload.filename)
+    return page("audit", section, folder=OUTSIDE_FOLDER, error="", result=result, totals=totals, name=upload.filename)

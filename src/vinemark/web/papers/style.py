@@ -3,9 +3,8 @@
 import re
 from base64 import b64encode
 from functools import cache
-from pathlib import Path
 
-WEB = Path(__file__).parent.parent
+from vinemark.web.ui.assets import WEB
 
 
 @cache

@@ -9,12 +9,12 @@ from flask.typing import ResponseReturnValue
 from flask_login import LoginManager, UserMixin, current_user, login_user, logout_user
 
 from vinemark.passwords import hasher, verified
+from vinemark.section.acts.accounts import account_errors, create_first_account
 from vinemark.store import people
 from vinemark.store.history import Act
 from vinemark.web.request import database, settings
 
 blueprint = Blueprint("people", __name__)
-PASSWORD_LENGTH = 8
 # Hashed when an address is unknown, so that an answer takes as long as for a known one.
 _NOBODY: dict[bool, str] = {}
 
@@ -113,29 +113,11 @@ def make_first_account() -> ResponseReturnValue:
         errors["again"] = "The two passwords differ."
     if errors:
         return render_template("people/first_account.html", errors=errors, typed=form), 422
-    try:
-        person_id = people.add_person(
-            database(),
-            Act(None, settings().clock.now()),
-            form["email"],
-            form["name"],
-            hasher(settings().cheap_hashes).hash(form["password"]),
-            only_first=True,
-        )
-    except people.EmailTakenError:
+    first = Act(None, settings().clock.now())
+    cheap = settings().cheap_hashes
+    person_id = create_first_account(database(), first, form["email"], form["name"], form["password"], cheap)
+    if person_id is None:
         return redirect(url_for("people.sign_in"))
     session.clear()
     login_user(Person(person_id, form["name"].strip()))
     return redirect(url_for("desk.show"))
-
-
-def account_errors(name: str, email: str, password: str) -> dict[str, str]:
-    """What is wrong with a new account, by field."""
-    errors = {}
-    if not name.strip():
-        errors["name"] = "Type your name."
-    if not re.fullmatch(r"[^@\s]+@[^@\s]+", email.strip()):
-        errors["email"] = "Type an e-mail address."
-    if len(password) < PASSWORD_LENGTH:
-        errors["password"] = f"Use {PASSWORD_LENGTH} characters or more."
-    return errors

@@ -12,7 +12,7 @@ from vinemark.core.syllabus.compare.draft import drafted
 from vinemark.core.syllabus.compare.shown import gap_question, reading_changes, stretches
 from vinemark.core.syllabus.read.correct import POINTINGS, WITH_CATEGORY, TypedFact
 from vinemark.section.acts import syllabus as acts
-from vinemark.section.acts.syllabus import Span
+from vinemark.section.acts.syllabus import SentenceSpan
 from vinemark.section.state import SectionState
 from vinemark.store import syllabuses
 from vinemark.store.syllabuses import Syllabus
@@ -30,7 +30,7 @@ from vinemark.web.request import (
 blueprint = Blueprint("syllabus", __name__, url_prefix="/s/<int:section_id>/syllabus")
 blueprint.before_request(require_sign_in)
 
-MOST_ROWS = 40
+MOST_FACTS = 40
 
 
 @blueprint.get("")
@@ -128,7 +128,7 @@ def _typed_rows() -> dict[int, TypedFact]:
             form.get(f"drop-{n}", ""),
             form.get(f"extra-{n}") == "1",
         )
-        for n in range(MOST_ROWS)
+        for n in range(MOST_FACTS)
         if f"name-{n}" in form
     }
 
@@ -142,13 +142,13 @@ def point_form(section_id: int) -> ResponseReturnValue:
     return render_template("plan/_point.html", section=section, refused=None, form=request.form, **shown)
 
 
-def _pointing(kept: Syllabus, span: Span) -> dict[str, Any]:
+def _pointing(kept: Syllabus, span: SentenceSpan) -> dict[str, Any]:
     """A sentence that is pointed at, as its form shows it."""
     said = " ".join(kept.text[slice(*span)].split())
     return {"start": span[0], "end": span[1], "said": said, "pointings": POINTINGS, "reading": kept.reading}
 
 
-def _span(kept: Syllabus) -> Span:
+def _span(kept: Syllabus) -> SentenceSpan:
     try:
         start, end = int(request.values.get("start", "")), int(request.values.get("end", ""))
     except ValueError:

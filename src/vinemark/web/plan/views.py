@@ -194,7 +194,7 @@ def remove_scale(section_id: int) -> ResponseReturnValue:
 def use_scale(section_id: int) -> ResponseReturnValue:
     """Put a saved scale into the plan."""
     chosen = _saved_scale()
-    return _edited(section_id, lambda plan: (edit.use_scale(plan, chosen.rows), f"letter scale is {chosen.name}"))
+    return _edited(section_id, lambda plan: (edit.with_scale(plan, chosen.rows), f"letter scale is {chosen.name}"))
 
 
 def _saved_scale() -> scales.SavedScale:

@@ -16,7 +16,7 @@ from vinemark.web.request import new_act, page, require_sign_in, tell, writable_
 
 FIELDS = {"id": "student id", "email": "e-mail address", "family": "family name", "given": "given name",
           "name": "whole name"}  # fmt: skip
-FOLDER = "scores/files"
+FILES_FOLDER = "scores/files"
 
 blueprint = Blueprint("score_files", __name__, url_prefix="/s/<int:section_id>/scores/files")
 blueprint.before_request(require_sign_in)
@@ -29,7 +29,7 @@ def choose(section_id: int) -> ResponseReturnValue:
 
 
 def _choose(section: SectionState, error: str = "") -> ResponseReturnValue:
-    return page("scores", section, 422 if error else 200, FOLDER, error=error, file=None)
+    return page("scores", section, 422 if error else 200, FILES_FOLDER, error=error, file=None)
 
 
 @blueprint.post("")
@@ -66,7 +66,7 @@ def look(section_id: int, file_id: int) -> ResponseReturnValue:
     return page(
         "scores",
         section,
-        folder=FOLDER,
+        folder=FILES_FOLDER,
         error="",
         file=looked.file,
         read=looked.table,

@@ -106,7 +106,7 @@ def cells(section_id: int) -> ResponseReturnValue:
 def _save_remark(section: SectionState, sent: Mapping[str, object]) -> ResponseReturnValue:
     """Keep a few words with a cell; a reviewer may, too."""
     student, item = student_of(section, str(sent.get("student"))), item_of(section, str(sent.get("item")))
-    outcome = acts.write_remark(section, new_act(section.id), student, item, str(sent.get("text") or ""))
+    outcome = acts.save_remark(section, new_act(section.id), student, item, str(sent.get("text") or ""))
     entry = outcome.entry if isinstance(outcome, Done) else None
     fresh = _fresh(section.fresh(), {(student.id, item.id)})
     return jsonify(**fresh, refused=[], conflicts=[], remark="", entry=entry)

@@ -93,7 +93,7 @@ def grade_file(section_id: int, submission_id: int) -> ResponseReturnValue:
     """A signed submission as a file in the registrar's layout; from then on it may have been handed in."""
     section = instructors_section(section_id)
     submission = submission_or_404(section, submission_id)
-    text = submit.grade_file(section, new_act(section_id), submission)
+    text = submit.take_out_file(section, new_act(section_id), submission)
     if text is None:
         abort(404)
     return _file(section, f"grades-{section.now.date()}.csv", text)

@@ -95,7 +95,7 @@ def withdraw_signature(section_id: int, submission_id: int) -> ResponseReturnVal
 
 def submission_or_404(section: SectionState, submission_id: int) -> Submission:
     """A submission of the section, or 404."""
-    found = submit.submission_of(section, submission_id)
+    found = submit.linked_submission(section, submission_id)
     if found is None:
         abort(404)
     return found

@@ -7,7 +7,7 @@ from flask.typing import ResponseReturnValue
 from jinja2 import BaseLoader, FileSystemLoader, PrefixLoader
 
 WEB = Path(__file__).parent.parent
-ENDINGS = frozenset({".css", ".js"})
+SERVED_ENDINGS = frozenset({".css", ".js"})
 
 
 def template_loader() -> BaseLoader:
@@ -24,7 +24,7 @@ def add_assets(app: Flask) -> None:
 
 
 def _asset(name: str) -> ResponseReturnValue:
-    if Path(name).suffix not in ENDINGS:
+    if Path(name).suffix not in SERVED_ENDINGS:
         abort(404)
     return send_from_directory(WEB, name)
 

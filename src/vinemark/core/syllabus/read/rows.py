@@ -11,9 +11,9 @@ from vinemark.core.syllabus.read.layout import Page, Span, TextLine, TextSection
 from vinemark.core.syllabus.read.naming import BRACKETS, clean, is_extra, is_total
 from vinemark.core.syllabus.read.normal import NUMBER, PERCENT_SIGN, POINTS_WORD, phrase, value_of, whole
 
-Role = Literal["name", "count", "weight", "each", "points", "drop", "notes"]
+ColumnRole = Literal["name", "count", "weight", "each", "points", "drop", "notes"]
 
-ROLES: Sequence[tuple[Role, str]] = (
+ROLES: Sequence[tuple[ColumnRole, str]] = (
     # 'Points each', 'Each worth', 'Pts per item'
     ("each", r"\beach\b|apiece|\bper (?!cent)|points? ?/ ?(?:item|quiz|assignment)"),
     # 'Number', 'How many', 'Qty'
@@ -106,7 +106,7 @@ class RowReading:
 def entries(page: Page) -> list[RowReading]:
     """Every row, item and short line that could be a category, in the order of the text."""
     found = []
-    roles: Mapping[int, Role] | None = None
+    roles: Mapping[int, ColumnRole] | None = None
     for number, line in enumerate(page.lines):
         if line.kind in {"heading", "text"} or (line.kind == "blank" and not _table_goes_on(page.lines, number)):
             roles = None
@@ -128,12 +128,12 @@ def _table_goes_on(lines: Sequence[TextLine], number: int) -> bool:
     return below is not None and below.kind == "row"
 
 
-def _roles(page: Page, line: TextLine) -> Mapping[int, Role] | None:
+def _roles(page: Page, line: TextLine) -> Mapping[int, ColumnRole] | None:
     """What the columns of a table hold, where the line is its heading."""
     cells = [page.flat[a:b].strip(" *") for a, b in line.cells]
     if len(cells) < 2 or any(re.search(rf"\d ?(?:%|points?\b|pts\b)|^\d|^{NUMBER}$", cell) for cell in cells):
         return None
-    found: dict[int, Role] = {}
+    found: dict[int, ColumnRole] = {}
     for place, cell in enumerate(cells):
         role = next((role for role, words in ROLES if re.search(words, cell)), None)
         if role and (role not in found.values() or role == "notes") and len(cell) < 40:
@@ -146,7 +146,7 @@ def _roles(page: Page, line: TextLine) -> Mapping[int, Role] | None:
     return found
 
 
-def _entry(page: Page, line: TextLine, number: int, roles: Mapping[int, Role] | None) -> RowReading | None:
+def _entry(page: Page, line: TextLine, number: int, roles: Mapping[int, ColumnRole] | None) -> RowReading | None:
     cells = line.cells
     if roles and line.kind == "row" and len(cells) >= 2:
         by_role = _by_role(page, cells, roles)
@@ -161,14 +161,14 @@ def _entry(page: Page, line: TextLine, number: int, roles: Mapping[int, Role] | 
     return made if re.search(r"[a-z]{2}", made.name.lower()) and not nothing else None
 
 
-def _by_role(page: Page, cells: Sequence[Span], roles: Mapping[int, Role]) -> Mapping[Role, Span] | None:
+def _by_role(page: Page, cells: Sequence[Span], roles: Mapping[int, ColumnRole]) -> Mapping[ColumnRole, Span] | None:
     """A row's cells by what their columns hold; a row that lacks cells is told by what stands in them."""
     if len(cells) == len(roles) or max(roles) == len(cells) - 1:
         named = {role: cells[place] for place, role in roles.items() if place < len(cells)}
         return {role: cell for role, cell in named.items() if cell.end > cell.start}
-    found: dict[Role, Span] = {}
+    found: dict[ColumnRole, Span] = {}
     wanted = [role for _, role in sorted(roles.items())]
-    numbers: list[Role] = [role for role in wanted if role in {"count", "each", "points", "weight"}]
+    numbers: list[ColumnRole] = [role for role in wanted if role in {"count", "each", "points", "weight"}]
     for cell in cells:
         text = page.flat[cell.start : cell.end]
         if re.search(PERCENT_SIGN, text) and "weight" in numbers:
@@ -187,7 +187,7 @@ def _by_role(page: Page, cells: Sequence[Span], roles: Mapping[int, Role]) -> Ma
     return found if "name" in found else None
 
 
-def _from_table(page: Page, line: TextLine, number: int, cells: Mapping[Role, Span]) -> RowReading | None:
+def _from_table(page: Page, line: TextLine, number: int, cells: Mapping[ColumnRole, Span]) -> RowReading | None:
     name_cell = cells.get("name")
     if name_cell is None:
         return None

@@ -63,7 +63,7 @@ SCALE_WORDS = re.compile(r"scale|letter|grade|cut ?-?offs?|straight|standard|\bl
 
 
 @dataclass(frozen=True)
-class Found:
+class ScaleMatch:
     """One row read, with its place."""
 
     letter: str
@@ -103,7 +103,7 @@ def read_scale(page: Page) -> ReadScale | None:
     return ReadScale(rows, unit, [(row.start, row.end) for row in best])
 
 
-def _matches(page: Page, pattern: re.Pattern[str]) -> Iterator[Found]:
+def _matches(page: Page, pattern: re.Pattern[str]) -> Iterator[ScaleMatch]:
     place = 0
     text = page.text.replace("\n", " ")
     while match := pattern.search(text, place):
@@ -116,24 +116,24 @@ def _matches(page: Page, pattern: re.Pattern[str]) -> Iterator[Found]:
             yield row
 
 
-def _row(match: re.Match[str]) -> Found | None:
+def _row(match: re.Match[str]) -> ScaleMatch | None:
     found = match.groupdict()
     letter = found["letter"].replace(" ", "").lower().replace("plus", "+").replace("minus", "-").upper()
     if found["below"] or found["below2"]:
         top = value_of(found["below"] or found["below2"])
-        return Found(letter, Fraction(0), top, match.start(), match.end())
+        return ScaleMatch(letter, Fraction(0), top, match.start(), match.end())
     if found["one"]:
         one, two = value_of(found["one"]), value_of(found["two"])
         if one is None or two is None:
             return None
-        return Found(letter, min(one, two), max(one, two), match.start(), match.end())
+        return ScaleMatch(letter, min(one, two), max(one, two), match.start(), match.end())
     least = value_of(found["from"])
-    return None if least is None else Found(letter, least, None, match.start(), match.end(), open=True)
+    return None if least is None else ScaleMatch(letter, least, None, match.start(), match.end(), open=True)
 
 
-def _lying(page: Page) -> list[Found]:
+def _lying(page: Page) -> list[ScaleMatch]:
     """Letters in one row, their cutoffs or ranges in the next."""
-    found: list[Found] = []
+    found: list[ScaleMatch] = []
     rows = [line for line in page.lines if line.kind in {"row", "item"} and len(line.cells) > 2]
     for above, below in pairwise(rows):
         letters = [page.text[a:b] for a, b in above.cells]
@@ -145,26 +145,26 @@ def _lying(page: Page) -> list[Found]:
             match = FORWARD.fullmatch(f"{letter} {number}") if re.fullmatch(LETTER, letter) else None
             row = _row(match) if match else None
             if row is not None:
-                found.append(Found(row.letter, row.cutoff, row.top, above.start, below.end, row.open))
+                found.append(ScaleMatch(row.letter, row.cutoff, row.top, above.start, below.end, row.open))
     return found
 
 
-def _bare(page: Page) -> list[Found]:
+def _bare(page: Page) -> list[ScaleMatch]:
     """'The usual 90/80/70/60' is A, B, C, D."""
     for match in ACROSS.finditer(page.text):
         numbers = [Fraction(n) for n in match.groups()]
         near = page.flat[max(0, match.start() - 120) : match.end() + 80]
         if all(a > b for a, b in pairwise(numbers)) and numbers[-1] >= 40 and SCALE_WORDS.search(near):
             return [
-                Found(letter, n, None, match.start(), match.end(), open=True)
+                ScaleMatch(letter, n, None, match.start(), match.end(), open=True)
                 for letter, n in zip("ABCD", numbers, strict=True)
             ]
     return []
 
 
-def _run(found: list[Found]) -> list[list[Found]]:
+def _run(found: list[ScaleMatch]) -> list[list[ScaleMatch]]:
     """Rows that stand near one another, each letter once, cutoffs going one way."""
-    runs: list[list[Found]] = []
+    runs: list[list[ScaleMatch]] = []
     for row in found:
         run = runs[-1] if runs else []
         near = run and row.start - run[-1].end < 160
@@ -177,14 +177,14 @@ def _run(found: list[Found]) -> list[list[Found]]:
     return runs
 
 
-def _fits(run: Sequence[Found], row: Found) -> bool:
+def _fits(run: Sequence[ScaleMatch], row: ScaleMatch) -> bool:
     if len(run) < 2:
         return row.cutoff != run[-1].cutoff
     falling = run[0].cutoff > run[-1].cutoff
     return (row.cutoff < run[-1].cutoff) == falling and row.cutoff != run[-1].cutoff
 
 
-def _is_scale(run: Sequence[Found]) -> bool:
+def _is_scale(run: Sequence[ScaleMatch]) -> bool:
     letters = [row.letter for row in run]
     ordered = [letter[0] for letter in letters]
     rising = ordered == sorted(ordered) or ordered == sorted(ordered, reverse=True)
@@ -195,7 +195,7 @@ def _is_scale(run: Sequence[Found]) -> bool:
     return max(cutoffs) in tops and max(cutoffs) >= 50
 
 
-def _slack(run: Sequence[Found]) -> int:
+def _slack(run: Sequence[ScaleMatch]) -> int:
     """How loosely a run is written, and how badly its ranges meet: the other orientation shifts every row by one."""
     loose = sum(b.start - a.end for a, b in pairwise(run)) + sum(r.end - r.start for r in run)
     order = sorted(run, key=lambda r: -r.cutoff)
@@ -205,7 +205,7 @@ def _slack(run: Sequence[Found]) -> int:
     return loose + 1000 * clash + 5000 * ends_early
 
 
-def _in_percent(page: Page, run: list[Found]) -> list[Found]:
+def _in_percent(page: Page, run: list[ScaleMatch]) -> list[ScaleMatch]:
     """Where each row has both points and percent, the percent."""
     if max(row.cutoff for row in run) <= 110:
         return run
@@ -222,5 +222,5 @@ def _in_percent(page: Page, run: list[Found]) -> list[Found]:
         if not numbers and row.cutoff:
             return run
         least = min(numbers) if numbers and row.cutoff else Fraction(0)
-        made.append(Found(row.letter, least, None, row.start, row.end))
+        made.append(ScaleMatch(row.letter, least, None, row.start, row.end))
     return made
