@@ -192,7 +192,7 @@ def mend_and_resend(driver: webdriver.Chrome, stage: Stage, student: str) -> Non
     press(driver, By.XPATH, "//button[text()='Pull the roster again']")
     wait(driver, "#roster-news", "changed basis, letter to pass").find_element(By.ID, "follow").click()
     wait(driver, ".notice", "1 settled grades opened")
-    press(driver, By.LINK_TEXT, "Fix it on Settle")
+    press(driver, By.LINK_TEXT, "Mend it on Settle")
     wait(driver, "h1", "Settle")
     field = driver.find_element(By.ID, f"grade-{student}")
     field.send_keys("=")

@@ -21,12 +21,19 @@ def add_assets(app: Flask) -> None:
     app.jinja_loader = template_loader()
     app.add_url_rule("/pages/<path:name>", "asset", _asset)
     app.add_template_global(asset)
+    app.add_template_global(page_style)
 
 
 def _asset(name: str) -> ResponseReturnValue:
     if Path(name).suffix not in SERVED_ENDINGS:
         abort(404)
     return send_from_directory(WEB, name)
+
+
+def page_style(folder: str) -> str:
+    """The address of a page's own style: of 'scores/files' that of 'scores'; empty where it has none."""
+    name = f"{folder.partition('/')[0]}/page.css"
+    return asset(name) if (WEB / name).is_file() else ""
 
 
 def asset(name: str) -> str:
