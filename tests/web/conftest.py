@@ -1,10 +1,12 @@
 """The application over the demo's databases, made once and copied for each test."""
 
+import re
 import shutil
 from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import date, time
 from pathlib import Path
+from typing import Any
 
 import httpx
 import pytest
@@ -41,6 +43,26 @@ class Weather(httpx.BaseTransport):
         return answer
 
 
+class Shown(TestResponse):
+    """An answer; the text of a page is what is read on it: white space is one space, as a browser shows it."""
+
+    @property
+    def text(self) -> str:
+        text = self.get_data(as_text=True)
+        if self.mimetype != "text/html":
+            return text
+        parts = re.split(r"(<(?:pre|textarea)\b.*?</(?:pre|textarea)>)", text, flags=re.DOTALL)
+        return "".join(part if n % 2 else re.sub(r"\s+", " ", part) for n, part in enumerate(parts))
+
+
+class Reader(FlaskClient):
+    """A browser that reads pages."""
+
+    def __init__(self, *args: Any, **options: Any) -> None:
+        super().__init__(*args, **options)
+        self.response_wrapper = type("Shown", (Shown, self.response_wrapper), {})
+
+
 @dataclass
 class Site:
     """The application with a signed-in browser of its own."""
@@ -71,7 +93,7 @@ class Site:
         connection.close()
         return course
 
-    def post(self, path: str, htmx: bool = False, **form: str) -> TestResponse:
+    def post(self, path: str, htmx: bool = False, **form: object) -> TestResponse:
         headers = {"HX-Request": "true"} if htmx else {}
         return self.browser.post(path, data=form, headers=headers, follow_redirects=True)
 
@@ -88,6 +110,7 @@ def site(demo_folder: Path, tmp_path: Path) -> Iterator[Site]:
     )  # fmt: skip
     app = create_app(settings, weather)
     app.config["WTF_CSRF_ENABLED"] = False
+    app.test_client_class = Reader
     found = Site(app, app.test_client(), tmp_path, weather)
     found.sign_in()
     yield found

@@ -46,11 +46,16 @@ class SubmitState:
         """A submission that is signed and not answered yet."""
         return under_way(self.section.of_run.submissions)
 
-    @property
+    @cached_property
     def comparison(self) -> list[ComparedRow]:
         """What was submitted against what the registrar has, line by line."""
         run = self.section.of_run
         return compared_rows(run.held, run.copy.rows) if run.copy else []
+
+    @cached_property
+    def compared(self) -> dict[str, ComparedRow]:
+        """The same by student."""
+        return {row.student_id: row for row in self.comparison}
 
     @property
     def rule_changes(self) -> Sequence[str]:

@@ -10,6 +10,8 @@ from vinemark.exchange.totals_file import read_totals
 from vinemark.web.request import any_section, page, require_sign_in
 
 OUTSIDE_FOLDER = "audit/outside"
+UNKNOWN_SHOWN = 5
+
 blueprint = Blueprint("outside_totals", __name__, url_prefix="/s/<int:section_id>/elsewhere")
 blueprint.before_request(require_sign_in)
 
@@ -33,4 +35,13 @@ def look(section_id: int) -> ResponseReturnValue:
     except Refused as error:
         return page("audit", section, 422, OUTSIDE_FOLDER, error=f"{upload.filename} {error.reason}.", result=None)
     result = compare_totals(section.course, totals.figures, section.as_of)
-    return page("audit", section, folder=OUTSIDE_FOLDER, error="", result=result, totals=totals, name=upload.filename)
+    return page(
+        "audit",
+        section,
+        folder=OUTSIDE_FOLDER,
+        error="",
+        result=result,
+        totals=totals,
+        unknown=totals.unknown[:UNKNOWN_SHOWN],
+        name=upload.filename,
+    )

@@ -1,4 +1,4 @@
-"""The style of printed pages with its fonts inside it: a bare machine has none."""
+"""The style of printed pages with its tokens and fonts inside it: a bare machine has none."""
 
 import re
 from base64 import b64encode
@@ -15,5 +15,5 @@ def paper_style() -> str:
         font = b64encode((WEB / "static" / "vendor" / found[1]).read_bytes()).decode()
         return f'url("data:font/woff2;base64,{font}")'
 
-    style = (WEB / "papers" / "page.css").read_text(encoding="utf-8")
+    style = "".join((WEB / path).read_text(encoding="utf-8") for path in ("ui/tokens.css", "papers/page.css"))
     return re.sub(r'url\("\.\./\.\./static/vendor/([\w.-]+)"\)', inside, style)

@@ -107,7 +107,7 @@ def audit_document(section_id: int) -> ResponseReturnValue:
         "papers/audit.html",
         "audit",
         section,
-        plan_lines=plan_text(section.course.plan).splitlines(),
+        plan_lines=[line for line in plan_text(section.course.plan).splitlines() if line.strip()],
         checks=list(CODES),
         reviewed=section.snapshot.reviewed,
         counts=counts(section.snapshot.open_findings),

@@ -26,6 +26,7 @@ from vinemark.web.request import (
     tell,
     tell_without_undo,
 )
+from vinemark.web.ui.formats import sentence_start
 
 blueprint = Blueprint("syllabus", __name__, url_prefix="/s/<int:section_id>/syllabus")
 blueprint.before_request(require_sign_in)
@@ -78,13 +79,14 @@ def _beside(section: SectionState, kept: Syllabus, versions: list[Syllabus]) -> 
 @blueprint.post("")
 def put_in(section_id: int) -> ResponseReturnValue:
     """A syllabus from a file or from pasted text; an earlier one stays as an older version."""
-    section, upload = instructors_section(section_id), request.files.get("file")
+    section, upload, refused = instructors_section(section_id), request.files.get("file"), ""
     if upload is not None and upload.filename:
         outcome = acts.put_in_file(section, new_act(section_id), upload.filename, upload.read())
+        refused = "This file "
     else:
         outcome = acts.put_in_text(section, new_act(section_id), request.form.get("text", ""))
     if isinstance(outcome, Refused):
-        return _page(section, Refused("file", outcome.reason))
+        return _page(section, Refused("file", sentence_start(refused + outcome.reason)))
     return _to_syllabus(section_id)
 
 

@@ -16,7 +16,7 @@ from vinemark.core.plan import edit
 from vinemark.core.plan.copy import copied
 from vinemark.core.plan.diff import DiffLine, plan_differences
 from vinemark.core.plan.items import read_days
-from vinemark.core.plan.plan import Plan
+from vinemark.core.plan.plan import Plan, points_total
 from vinemark.core.plan.ribbon import Ribbon, ribbon
 from vinemark.core.plan.scale import row_faults, scale_faults
 from vinemark.core.plan.sentences import (
@@ -49,6 +49,9 @@ from vinemark.web.request import (
     tell,
 )
 
+SCALE_FIELDS = ("letter-", "from-", "points-")
+"""How the fields of the letter scale begin; a number of the row follows."""
+
 blueprint = Blueprint("plan", __name__, url_prefix="/s/<int:section_id>/plan")
 blueprint.before_request(require_sign_in)
 
@@ -72,6 +75,7 @@ def _page(section: SectionState, refused: Refused | None = None, notice: Notice 
         notice=notice,
         held=syllabus_match(section),
         **_read_out(section, plan),
+        scale_refused=refused if refused and refused.field.startswith(SCALE_FIELDS) else None,
         **_scale_parts(plan),
     )
 
@@ -87,6 +91,7 @@ def _read_out(section: SectionState, plan: Plan) -> dict[str, Any]:
         "weights_now": weights_now(plan, section.course.recorded_items, section.snapshot.as_of),
         "sums": {c.id: counts_times_points(c.regular) for c in plan.categories},
         "points_in_all": points_in_all(plan),
+        "points_of": {c.id: points_total(c) for c in plan.categories},
         "course_cap": cap_phrase(plan.cap),
         "basis_words": basis_words(plan),
         "basis_choices": basis_choices(plan),

@@ -62,6 +62,7 @@ def show(section_id: int) -> ResponseReturnValue:
         blanks=blanks(course),
         blanks_due=blanks(course, section.as_of),
         last=section.snapshot.version,
+        since=url_for("scores.since", section_id=section_id, after=0).removesuffix("0") + "AFTER",
         names_hidden=request.cookies.get("vinemark-names") == "hidden",
         density=request.cookies.get("vinemark-density", ""),
     )
@@ -75,7 +76,7 @@ def _visibility(section: SectionState, item: Item) -> ItemVisibility:
 def find_hits(section_id: int) -> ResponseReturnValue:
     """Students and items that fit what was typed."""
     section, typed = any_section(section_id), request.args.get("typed", "")
-    return render_template("scores/_found.html", section=section, typed=typed, hits=find(section.course, typed))
+    return render_template("scores/_found.html", section=section, typed=typed.strip(), hits=find(section.course, typed))
 
 
 @blueprint.post("/cells")

@@ -23,7 +23,9 @@ function order() {
   const names = inOrder.map((row) => row.id);
   const rows = [...body.rows];
   const by = { up: 1, down: -1 }[sort.value];
-  rows.sort((one, other) => by ? by * (Number(one.dataset.percent || -1) - Number(other.dataset.percent || -1)) : names.indexOf(one.id) - names.indexOf(other.id));
+  const percent = (row) => Number(row.dataset.percent || -1);
+  const name = (row) => names.indexOf(row.id);
+  rows.sort((one, other) => (by ? by * (percent(one) - percent(other)) : name(one) - name(other)));
   body.append(...rows);
 }
 
@@ -41,4 +43,15 @@ body?.addEventListener("keydown", (event) => {
   code.dispatchEvent(new Event("change", { bubbles: true }));
   const codes = [...body.querySelectorAll("tr:not([hidden]) .code[data-computed]")];
   codes[codes.indexOf(code) + 1]?.focus();
+});
+
+/* Enter in the list of grades goes down to the next student's code. */
+document.addEventListener("keydown", (event) => {
+  const code = event.target.closest?.(".settle-table .code:not(.small)");
+  if (!code || (event.key !== "Enter" && event.key !== "Escape")) return;
+  if (event.key === "Escape") { code.value = code.defaultValue; return; }
+  event.preventDefault();
+  const codes = [...document.querySelectorAll(".settle-table tr:not([hidden]) .code:not(.small)")];
+  const next = codes[codes.indexOf(code) + (event.shiftKey ? -1 : 1)];
+  if (next) { next.focus(); next.select(); } else { code.blur(); }
 });

@@ -1,6 +1,6 @@
 /* What every page needs beside htmx: tokens on requests, order of answers, small comforts. */
 
-const csrf = document.querySelector('meta[name="csrf-token"]').content;
+import { csrf, newKey } from "./http.js";
 
 /* A morph must not overwrite what somebody is typing while an answer comes in; a focused button gets its new words. */
 document.addEventListener("htmx:beforeSwap", () => {
@@ -15,7 +15,7 @@ Idiomorph.defaults.callbacks.beforeAttributeUpdated = (name, node) => !(OPENED_B
 document.addEventListener("htmx:configRequest", (event) => {
   event.detail.headers["X-CSRFToken"] = csrf;
   if (event.detail.verb !== "get" && !event.detail.parameters.key) {
-    event.detail.parameters.key = crypto.randomUUID ? crypto.randomUUID() : String(Math.random()).slice(2);
+    event.detail.parameters.key = newKey();
   }
 });
 
@@ -38,7 +38,8 @@ for (const trouble of ["htmx:sendError", "htmx:timeout", "htmx:responseError"]) 
     if (!kept) return;
     const status = event.detail.xhr?.status;
     kept.classList.add("refused");
-    kept.textContent = status ? `Not kept: ${event.detail.xhr.responseText.slice(0, 120)}` : "Not kept: no connection. Try again.";
+    const why = status ? event.detail.xhr.responseText.slice(0, 120) : "no connection. Try again.";
+    kept.textContent = `Not kept: ${why}`;
   });
 }
 
@@ -57,7 +58,8 @@ window.addEventListener("pageshow", () => {
 
 /* When the control that was used is gone, the keyboard goes on from the top of the work. */
 document.addEventListener("htmx:afterSettle", (event) => {
-  if (event.detail.target?.id === "work" && document.activeElement === document.body) document.getElementById("work").focus();
+  if (event.detail.target?.id !== "work" || document.activeElement !== document.body) return;
+  document.getElementById("work").focus();
 });
 
 /* After something was added its form is empty again, with the focus on its first field. */
@@ -106,17 +108,6 @@ document.addEventListener("click", async (event) => {
   button.textContent = button.dataset.copied;
 });
 
-/* Enter in the list of grades goes down to the next student's code. */
-document.addEventListener("keydown", (event) => {
-  const code = event.target.closest?.(".settle-table .code:not(.small)");
-  if (!code || (event.key !== "Enter" && event.key !== "Escape")) return;
-  if (event.key === "Escape") { code.value = code.defaultValue; return; }
-  event.preventDefault();
-  const codes = [...document.querySelectorAll(".settle-table tr:not([hidden]) .code:not(.small)")];
-  const next = codes[codes.indexOf(code) + (event.shiftKey ? -1 : 1)];
-  if (next) { next.focus(); next.select(); } else { code.blur(); }
-});
-
 if (location.hash) {
   const place = document.getElementById(decodeURIComponent(location.hash.slice(1)));
   place?.scrollIntoView({ block: "center", inline: "center" });
@@ -125,5 +116,6 @@ if (location.hash) {
 
 /* While the year of a date is being typed it reads 0002, 0020, 0202: not yet a change. */
 document.addEventListener("change", (event) => {
-  if (event.target.type === "date" && event.target.value && event.target.value < "1900") event.stopImmediatePropagation();
+  const { type, value } = event.target;
+  if (type === "date" && value && value < "1900") event.stopImmediatePropagation();
 }, true);

@@ -1,5 +1,6 @@
 """Templates, styles and scripts stand in the folder of their page."""
 
+import json
 from pathlib import Path
 
 from flask import Flask, abort, send_from_directory, url_for
@@ -8,6 +9,20 @@ from jinja2 import BaseLoader, FileSystemLoader, PrefixLoader
 
 WEB = Path(__file__).parent.parent
 SERVED_ENDINGS = frozenset({".css", ".js"})
+
+
+HTMX_CONFIG = {
+    "includeIndicatorStyles": False,
+    "allowEval": False,
+    "selfRequestsOnly": True,
+    "historyCacheSize": 0,
+    "responseHandling": [
+        {"code": "204", "swap": False},
+        {"code": "[23]..", "swap": True},
+        {"code": "422", "swap": True},
+        {"code": "[45]..", "swap": False, "error": True},
+    ],
+}
 
 
 def template_loader() -> BaseLoader:
@@ -22,6 +37,7 @@ def add_assets(app: Flask) -> None:
     app.add_url_rule("/pages/<path:name>", "asset", _asset)
     app.add_template_global(asset)
     app.add_template_global(page_style)
+    app.jinja_env.globals["htmx_config"] = json.dumps(HTMX_CONFIG)
 
 
 def _asset(name: str) -> ResponseReturnValue:

@@ -35,7 +35,8 @@ function go(option) {
 if (dialog) {
   document.getElementById("open-find").addEventListener("click", open);
   document.addEventListener("keydown", (event) => {
-    if (event.key !== "/" || event.ctrlKey || event.metaKey || event.altKey || document.querySelector("dialog[open]")) return;
+    const held = event.ctrlKey || event.metaKey || event.altKey;
+    if (event.key !== "/" || held || document.querySelector("dialog[open]")) return;
     if (event.target.matches("input, textarea, select, [contenteditable]")) return;
     event.preventDefault();
     open();

@@ -29,8 +29,8 @@ def day(value: date | None) -> str:
 
 
 def day_of(value: str) -> str:
-    """'2 Nov' of a kept date."""
-    return day_short(date.fromisoformat(value))
+    """'2 Nov' of a kept date or time."""
+    return day_short(datetime.fromisoformat(value).date())
 
 
 def day_short(value: date | None) -> str:
@@ -55,6 +55,16 @@ def days_left(due: datetime | None) -> str:
         return "closed"
     days = (due.date() - now.date()).days
     return "today" if days == 0 else "1 day left" if days == 1 else f"{days} days left"
+
+
+def sentence_start(text: str) -> str:
+    """A text with a capital, as a sentence begins."""
+    return text[:1].upper() + text[1:]
+
+
+def short_digest(digest: str) -> str:
+    """The beginning of a digest, enough to tell two apart by eye."""
+    return f"{digest[:16]}…"
 
 
 def letter_sign(value: str | None) -> str:
@@ -95,6 +105,8 @@ def add_filters(app: Flask) -> None:
         moment,
         days_left,
         letter_sign,
+        sentence_start,
+        short_digest,
         cell_text,
         exact_text,
         percent_text,

@@ -1,6 +1,6 @@
 /* Where things stand in the score sheet: rows and columns that are shown, and the cells in them. */
 
-export const sheet = document.getElementById("sheet");
+import { sheet } from "./state.js";
 
 let rows = null;
 let columns = null;
@@ -14,7 +14,6 @@ export function changed() {
 export const shownRows = () => (rows ??= [...sheet.tBodies[0].rows].filter((row) => !row.hidden));
 export const isScore = (cell) => Boolean(cell?.classList.contains("cell"));
 export const studentOf = (cell) => cell.parentElement.dataset.student;
-export const itemOf = (cell) => cell.dataset.item;
 export const cellOf = ({ student, item }) => document.getElementById(`cell-${student}-${item}`);
 export const headingOf = (cell) => document.getElementById(`item-${cell.dataset.item}`);
 
@@ -65,7 +64,8 @@ export function laidOut(values, first) {
   const places = shownColumns().scores;
   const top = found.indexOf(first.parentElement);
   const left = places.indexOf(first.cellIndex);
-  const pairs = values.flatMap((line, down) => line.map((value, across) => [found[top + down]?.cells[places[left + across]], value]));
+  const at = (down, across) => found[top + down]?.cells[places[left + across]];
+  const pairs = values.flatMap((line, down) => line.map((value, across) => [at(down, across), value]));
   return { pairs: pairs.filter(([cell]) => cell), outside: pairs.filter(([cell]) => !cell).length };
 }
 

@@ -1,8 +1,8 @@
-/* The queue of cells on their way: in order, repeated until there is an answer, kept in the browser through a reload. */
+/* The queue of cells on their way: in order, repeated until answered, kept in the browser through a reload. */
 
-import { sheet } from "./layout.js";
+import { newKey, post } from "../../ui/http.js";
+import { sheet } from "./state.js";
 
-const csrf = document.querySelector('meta[name="csrf-token"]').content;
 const TAKE_OVER_AFTER = 10000;
 const prefix = `vine-mark-cells ${location.pathname} `;
 const tab = sessionStorage.getItem("vine-mark-tab") ?? newKey();
@@ -12,10 +12,6 @@ let pause = 1000;
 let hooks = {};
 
 sessionStorage.setItem("vine-mark-tab", tab);
-
-function newKey() {
-  return crypto.randomUUID ? crypto.randomUUID() : String(Math.random()).slice(2);
-}
 
 export const waiting = () => queue.reduce((sum, change) => sum + change.cells.length + (change.remark ? 1 : 0), 0);
 
@@ -81,22 +77,6 @@ async function sendNext() {
 }
 
 function refusedAll(change, reason) {
-  return { rows: {}, feet: {}, conflicts: [], remark: "", entry: null, refused: change.cells.map((cell) => ({ ...cell, reason })) };
-}
-
-export async function post(address, body) {
-  try {
-    const response = await fetch(address, {
-      method: "POST",
-      headers: { "Content-Type": "application/json", "X-CSRFToken": csrf },
-      body: JSON.stringify({ key: newKey(), ...body }),
-    });
-    if (response.ok) return { body: await response.json() };
-    if (response.status === 422) return { refused: (await response.json()).reason };
-    if (response.status === 401 || response.status === 400) return { again: "sign in again in another tab" };
-    if (response.status < 500) return { refused: "cannot be entered by you here" };
-    return { again: "the server is in trouble" };
-  } catch {
-    return { again: "no connection" };
-  }
+  const refused = change.cells.map((cell) => ({ ...cell, reason }));
+  return { rows: {}, feet: {}, conflicts: [], remark: "", entry: null, refused };
 }

@@ -1,6 +1,7 @@
 /* What the sheet shows: folded categories, rows by what they hold, density, names. Kept in this browser. */
 
-import { changed, sheet } from "./layout.js";
+import { changed } from "./layout.js";
+import { sheet } from "./state.js";
 
 const folded = new Set();
 const rules = new CSSStyleSheet();
@@ -26,7 +27,7 @@ function showFolds() {
   changed();
 }
 
-export function fold(place, shut = !folded.has(place)) {
+function fold(place, shut = !folded.has(place)) {
   shut ? folded.add(place) : folded.delete(place);
   localStorage.setItem(key, JSON.stringify([...folded]));
   showFolds();
@@ -58,7 +59,10 @@ function showRows() {
 
 function showCategory() {
   const places = [...sheet.querySelectorAll("[data-band]")].map((band) => band.dataset.band);
-  for (const place of places) category.value !== "" && place !== category.value ? folded.add(place) : folded.delete(place);
+  for (const place of places) {
+    const others = category.value !== "" && place !== category.value;
+    others ? folded.add(place) : folded.delete(place);
+  }
   showFolds();
   showRows();
 }

@@ -1,6 +1,7 @@
 /* A large class: only the rows around what is in sight are laid out; the others wait, in the page but not drawn. */
 
-import { sheet, shownRows } from "./layout.js";
+import { shownRows } from "./layout.js";
+import { sheet } from "./state.js";
 
 const AROUND = 10;
 const windowed = Boolean(sheet?.classList.contains("windowed"));
@@ -9,7 +10,7 @@ let drawn = new Set();
 let height = 28;
 let asked = false;
 
-export function update() {
+function update() {
   if (!windowed) return;
   const rows = shownRows();
   const first = Math.max(0, Math.floor(box.scrollTop / height) - AROUND);

@@ -1,0 +1,154 @@
+/* What a cell shows: what is kept, what is on its way, what was refused or changed by somebody else. */
+
+import { cellOf, headingOf, isScore, studentOf } from "./layout.js";
+import { showWorking } from "./margin.js";
+import { pending as onItsWay, enqueue as send, waiting } from "./queue.js";
+import { focus, say, sheet, showKept as showKeptLine } from "./state.js";
+import { namesHidden } from "./view.js";
+
+export const pending = (cell) => onItsWay(studentOf(cell), cell.dataset.item);
+
+export const showKept = (trouble) => showKeptLine(waiting(), trouble);
+
+/* Cells and what was typed into them go to the server. */
+export function change(found, what) {
+  const sent = found.map(([cell, typed]) => ({
+    student: studentOf(cell),
+    item: cell.dataset.item,
+    typed,
+    was: keptText(cell),
+  }));
+  for (const [cell, typed] of found) showSending(cell, typed);
+  send(sent, what);
+}
+
+/* What the cell held when this person last saw it: somebody else's change in between is then noticed. */
+function keptText(cell) {
+  return cell.dataset.kept ?? cell.textContent;
+}
+
+function showSending(cell, typed) {
+  remember(cell);
+  cell.classList.add("sending");
+  cell.classList.remove("refused", "conflict");
+  cell.removeAttribute("aria-invalid");
+  cell.dataset.typed = typed;
+  cell.textContent = typed;
+}
+
+export function remember(cell) {
+  if (!cell.classList.contains("refused") && !pending(cell)) cell.dataset.kept = cell.textContent;
+}
+
+export function refuse(cell, typed, reason) {
+  if (!cell || pending(cell)) return;
+  cell.classList.add("refused");
+  cell.setAttribute("aria-invalid", "true");
+  cell.title = reason;
+  cell.dataset.typed = typed;
+  if (!cell.querySelector("input")) cell.textContent = typed;
+  say(refusal(cell));
+}
+
+export const refusal = (cell) => `“${cell.dataset.typed}” is not kept: it ${cell.title}.`;
+
+/* The later of two people sees what was there; typing again replaces it. */
+export function conflict(cell, typed, { by, now }) {
+  if (!cell || pending(cell)) return;
+  cell.classList.add("conflict");
+  cell.title = `${by} entered ${now || "a blank"} meanwhile; you typed ${typed || "a blank"}`;
+  say(`Not kept: ${cell.title}. Type again to replace it.`);
+}
+
+/* Escape on a refused cell gives up what was typed and shows what is kept. */
+export function letGo(cell) {
+  cell.classList.remove("refused");
+  cell.removeAttribute("aria-invalid");
+  cell.removeAttribute("title");
+  cell.textContent = cell.dataset.kept ?? "";
+  delete cell.dataset.typed;
+  say("");
+  showKept();
+}
+
+export function readRows(rows) {
+  const html = Object.values(rows).join("");
+  return new DOMParser().parseFromString(`<table><tbody>${html}</tbody></table>`, "text/html");
+}
+
+export function showRows(read, feet) {
+  for (const now of read.querySelectorAll("tbody tr")) showRow(now);
+  for (const [item, foot] of Object.entries(feet)) showFoot(item, foot);
+}
+
+function showRow(now) {
+  const { student } = now.dataset;
+  const old = document.getElementById(`row-${student}`);
+  if (!old) return;
+  for (const cell of now.querySelectorAll("td.cell")) {
+    refresh(old.querySelector(`[data-item="${CSS.escape(cell.dataset.item)}"]`), cell);
+  }
+  for (const figure of now.querySelectorAll("[data-figure]")) {
+    old.querySelector(`[data-figure="${figure.dataset.figure}"]`).textContent = figure.textContent;
+  }
+  now.dataset.near ? (old.dataset.near = "yes") : delete old.dataset.near;
+  if (focus.current && studentOf(focus.current) === student) showWorking(focus.current, true);
+}
+
+function refresh(cell, now) {
+  if (!cell || pending(cell) || cell.querySelector("input") || cell.classList.contains("refused")) return;
+  const picked = cell.classList.contains("picked");
+  cell.className = now.className;
+  cell.classList.toggle("picked", picked);
+  cell.textContent = now.textContent;
+  delete cell.dataset.kept;
+  now.title ? (cell.title = now.title) : cell.removeAttribute("title");
+  now.dataset.remark ? (cell.dataset.remark = now.dataset.remark) : delete cell.dataset.remark;
+  if (cell === focus.current) describe(cell);
+}
+
+function showFoot(item, foot) {
+  const put = (key, text) => {
+    const cell = sheet.querySelector(`[data-foot="${key}"][data-foot-item="${CSS.escape(item)}"]`);
+    if (cell) cell.textContent = text;
+  };
+  put("average", foot.average);
+  put("median", foot.median);
+  put("range", foot.scored ? `${foot.lowest}–${foot.highest}` : "");
+  put("scored", foot.scored);
+  const release = sheet.querySelector(`[data-release="${CSS.escape(item)}"]`);
+  if (!release || !foot.release) return;
+  release.textContent = foot.release;
+  release.classList.toggle("open", foot.release === "open");
+}
+
+/* What a screen reader hears: student, item, value, state. */
+export function describe(cell) {
+  const row = cell.parentElement;
+  const who = namesHidden() ? `row ${row.sectionRowIndex + 1}` : row.cells[0].textContent.trim();
+  const text = cell.textContent.trim();
+  if (!isScore(cell)) {
+    cell.setAttribute("aria-label", `${who}, ${figureName(cell)}, ${text}, worked out`);
+    return;
+  }
+  const item = headingOf(cell).querySelector("[data-name]").dataset.name;
+  const remark = cell.dataset.remark ? `remark: ${cell.dataset.remark}` : "";
+  const heard = [`${who}, ${item}, ${text || "blank"}`, cell.title, remark];
+  cell.setAttribute("aria-label", heard.filter(Boolean).join(", "));
+}
+
+function figureName(cell) {
+  const band = sheet.querySelector(`[data-band="${cell.dataset.figure}"] .fold`);
+  if (band) return `${band.title} percent`;
+  const names = { "so-far": "so far", zero: "blanks as 0", full: "blanks in full" };
+  return names[cell.dataset.figure.replace("-letter", "")];
+}
+
+/* After a reload the cells that were still waiting show what was typed into them. */
+export function restored(queue) {
+  for (const one of queue.flatMap((waits) => waits.cells)) {
+    const cell = cellOf(one);
+    if (cell) showSending(cell, one.typed);
+  }
+  say("Cells that were not kept yet are sent again.");
+}

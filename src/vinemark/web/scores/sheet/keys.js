@@ -1,0 +1,124 @@
+/* The keyboard of the score sheet: what each key does at rest, while typing, and in the headings. */
+
+import { remember } from "./cells.js";
+import { clear, commit, edit, editing, fillDown, restore } from "./edit.js";
+import { focusCell, move, tab } from "./focus.js";
+import { isScore, neighbour, shownRows } from "./layout.js";
+import { toRemark } from "./margin.js";
+import { focus, say, sheet, writable } from "./state.js";
+import { redo, undo } from "./undo.js";
+import { bring } from "./window.js";
+
+const FAR = 9999;
+const PAGE = 15;
+const MOVES = {
+  ArrowUp: [-1, 0], ArrowDown: [1, 0], ArrowLeft: [0, -1], ArrowRight: [0, 1],
+  PageUp: [-PAGE, 0], PageDown: [PAGE, 0],
+};
+
+export function onKey(event) {
+  const { current } = focus;
+  if (!current || event.altKey || !event.target.closest("tbody td")) return;
+  bring(current.parentElement);
+  if (leaving(event)) return;
+  if (editing()) whileTyping(event);
+  else whileResting(event);
+}
+
+/* Enter, Tab and Escape end what is being typed. */
+function leaving(event) {
+  if (event.key === "Tab") {
+    commit();
+    tab(event);
+    return true;
+  }
+  if (event.key !== "Enter" && event.key !== "Escape") return false;
+  event.preventDefault();
+  if (event.key === "Escape") {
+    restore();
+    return true;
+  }
+  commit();
+  focusCell(neighbour(focus.current, event.shiftKey ? -1 : 1, 0, true));
+  return true;
+}
+
+function whileTyping(event) {
+  if (event.key !== "ArrowUp" && event.key !== "ArrowDown") return;
+  event.preventDefault();
+  commit();
+  move(...MOVES[event.key], false, true);
+}
+
+function whileResting(event) {
+  if (moving(event) || asking(event) || event.key === "/" || !writable) return;
+  const ctrl = event.ctrlKey || event.metaKey;
+  const { current } = focus;
+  if (!isScore(current) && !ctrl) {
+    if (event.key.length === 1 || event.key === "F2") say("This figure is worked out; it cannot be typed.");
+    return;
+  }
+  if (ctrl) return void withControl(event);
+  writing(event);
+}
+
+function moving(event) {
+  const ctrl = event.ctrlKey || event.metaKey;
+  const ends = { Home: -FAR, End: FAR }[event.key];
+  if (!ends && !MOVES[event.key]) return false;
+  event.preventDefault();
+  const [down, across] = MOVES[event.key] ?? [ctrl ? ends : 0, ends];
+  if (!ends && !ctrl) move(down, across, event.shiftKey);
+  else if (ends) focusCell(neighbour(focus.current, down, across, event.shiftKey), event.shiftKey);
+  else focusCell(neighbour(focus.current, down * FAR, across * FAR, event.shiftKey), event.shiftKey);
+  return true;
+}
+
+/* Shift F2 writes a remark; the question mark tells the keys. */
+function asking(event) {
+  const remark = event.key === "F2" && event.shiftKey;
+  if (!remark && event.key !== "?") return false;
+  event.preventDefault();
+  if (remark) toRemark();
+  else showHelp();
+  return true;
+}
+
+export function showHelp() {
+  document.getElementById("sheet-help").showModal();
+}
+
+function writing(event) {
+  const wipes = event.key === "Delete" || event.key === "Backspace";
+  if (!wipes && event.key !== "F2" && event.key.length !== 1) return;
+  event.preventDefault();
+  if (wipes) return void clear();
+  remember(focus.current);
+  if (event.key === "F2") edit();
+  else edit(event.key === " " ? "" : event.key);
+}
+
+function withControl(event) {
+  const key = event.key.toLowerCase();
+  if (key === "z" && !event.shiftKey) undo();
+  else if (key === "y" || (key === "z" && event.shiftKey)) redo();
+  else if (key === "d" && isScore(focus.current)) fillDown();
+  else return;
+  event.preventDefault();
+}
+
+/* Headings are gone along with the arrow keys; down leads into the column. */
+export function onHeading(event) {
+  const button = event.target.closest("[data-heading]");
+  if (!button) return;
+  if (event.key === "ArrowDown") {
+    event.preventDefault();
+    focusCell(shownRows()[0]?.cells[button.closest("th").cellIndex]);
+    return;
+  }
+  const across = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
+  if (!across) return;
+  event.preventDefault();
+  const all = [...sheet.querySelectorAll("[data-heading]")].filter((one) => one.offsetParent);
+  all[all.indexOf(button) + across]?.focus();
+}
