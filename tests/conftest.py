@@ -16,6 +16,7 @@ settings.register_profile("steady", deadline=None)
 settings.load_profile("steady")
 
 CASES = Path(__file__).parent / "cases"
+SAMPLES = sorted(path.name.removesuffix(".course.json") for path in CASES.glob("*.course.json"))
 
 
 @pytest.fixture(scope="session")

@@ -83,10 +83,10 @@ def settled_by_keyboard(driver: webdriver.Chrome, stage: Stage, folder: Path) ->
     WebDriverWait(driver, 10).until(counted_as_shown, "the count is not what is shown")
     shown = len(driver.find_elements(By.CSS_SELECTOR, ".settle-table tbody tr:not([hidden])"))
     assert shown < whole + 1
-    driver.find_element(By.XPATH, "//button[text()='Take the rest as computed']").send_keys(Keys.ENTER)
+    driver.find_element(By.XPATH, "//button[normalize-space()='Take the rest as computed']").send_keys(Keys.ENTER)
     wait(driver, ".notice", "grades taken as computed")
     taken = len(kept(folder, 1))
-    driver.find_element(By.XPATH, "//button[text()='Undo']").send_keys(Keys.ENTER)
+    driver.find_element(By.XPATH, "//button[normalize-space()='Undo']").send_keys(Keys.ENTER)
     wait(driver, ".notice", "Undone")
     assert len(kept(folder, 1)) == 3 < taken
 

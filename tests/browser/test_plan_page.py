@@ -47,7 +47,7 @@ def items_together(driver: webdriver.Chrome) -> None:
     driver.find_element(By.CSS_SELECTOR, "#together summary").send_keys(Keys.ENTER)
     driver.find_element(By.CSS_SELECTOR, "#form-together .btn-line").send_keys(Keys.ENTER)
     wait(driver, ".notice.trouble", "choose the items first")
-    driver.find_element(By.XPATH, "//*[@id='form-together']//button[text()='Seminar']").send_keys(Keys.ENTER)
+    driver.find_element(By.XPATH, "//*[@id='form-together']//button[normalize-space()='Seminar']").send_keys(Keys.ENTER)
     driver.find_element(By.ID, "together-days").send_keys("soon" + Keys.ENTER)
     wait(driver, "#together-days-reason")
     assert driver.find_element(By.ID, "pick-r1").is_selected()
@@ -63,7 +63,7 @@ def a_scale_saved_and_used_elsewhere(driver: webdriver.Chrome, stage: Stage) -> 
     driver.find_element(By.ID, "save-scale_name").send_keys("House scale" + Keys.ENTER)
     wait(driver, ".notice", "Saved as House scale")
     stage.open(driver, "BOTN 105-02", "plan")
-    driver.find_element(By.XPATH, "//button[text()='House scale']").send_keys(Keys.ENTER)
+    driver.find_element(By.XPATH, "//button[normalize-space()='House scale']").send_keys(Keys.ENTER)
     wait(driver, ".notice", "Letter scale is House scale")
     assert driver.find_element(By.ID, "letter-1").get_attribute("value") == "A-"
     driver.find_element(By.XPATH, "//button[@aria-label='Forget House scale']").send_keys(Keys.ENTER)
@@ -75,11 +75,11 @@ def a_plan_copied(driver: webdriver.Chrome, stage: Stage) -> None:
     driver.find_element(By.LINK_TEXT, "Copy a plan").click()
     wait(driver, "h1", "Copy a plan")
     Select(driver.find_element(By.ID, "source")).select_by_visible_text("HYDR 410-01, Fall 2026")
-    driver.find_element(By.XPATH, "//button[text()='Compare']").click()
+    driver.find_element(By.XPATH, "//button[normalize-space()='Compare']").click()
     wait(driver, ".diff .tag", "only FIBR 120-01")
     driver.find_element(By.CSS_SELECTOR, ".act-box .btn-must").click()
     wait(driver, ".notice", "Plan of HYDR 410-01, Fall 2026, copied, in rehearsal")
-    driver.find_element(By.XPATH, "//button[text()='Copy as text']").click()
+    driver.find_element(By.XPATH, "//button[normalize-space()='Copy as text']").click()
     wait(driver, "[data-copy]", "Copied")
 
 

@@ -115,7 +115,7 @@ def take_over_the_rules(driver: webdriver.Chrome, stage: Stage, school: School) 
     stage.sign_in(driver)
     stage.open(driver, "FIBR 120-01", "submit")
     if driver.find_elements(By.ID, "follow") == []:
-        press(driver, By.XPATH, "//button[text()='Pull the roster again']")
+        press(driver, By.XPATH, "//button[normalize-space()='Pull the roster again']")
     wait(driver, "#roster-news", "Zuber").find_element(By.ID, "follow").click()
     wait(driver, ".notice", "1 added")
 
@@ -139,9 +139,9 @@ def settle_everybody(driver: webdriver.Chrome, stage: Stage, school: School) -> 
     kept(driver, NEWCOMER, school.never_came)
     driver.find_element(By.ID, f"never-{NEWCOMER}").click()
     wait(driver, f"#never-{NEWCOMER}[checked]")
-    rest = driver.find_element(By.XPATH, "//button[text()='Take the rest as computed']")
+    rest = driver.find_element(By.XPATH, "//button[normalize-space()='Take the rest as computed']")
     if rest.is_enabled():
-        press(driver, By.XPATH, "//button[text()='Take the rest as computed']")
+        press(driver, By.XPATH, "//button[normalize-space()='Take the rest as computed']")
         wait(driver, ".notice", "taken as computed")
     offered = (By.CSS_SELECTOR, "button[data-fill^='attended-']")
     while suggestions := driver.find_elements(*offered):
@@ -189,7 +189,7 @@ def test_a_section_goes_through(driver: webdriver.Chrome, folder: Path, school: 
 
 def mend_and_resend(driver: webdriver.Chrome, stage: Stage, student: str) -> None:
     """The refused row is mended where its link leads, and goes out with a key and a receipt of its own."""
-    press(driver, By.XPATH, "//button[text()='Pull the roster again']")
+    press(driver, By.XPATH, "//button[normalize-space()='Pull the roster again']")
     wait(driver, "#roster-news", "changed basis, letter to pass").find_element(By.ID, "follow").click()
     wait(driver, ".notice", "1 settled grades opened")
     press(driver, By.LINK_TEXT, "Mend it on Settle")
@@ -208,7 +208,7 @@ def post_and_read_back(driver: webdriver.Chrome, stage: Stage) -> None:
     office_page(driver, stage)
     press(driver, By.ID, "post-final")
     stage.open(driver, "FIBR 120-01", "submit")
-    press(driver, By.XPATH, "//button[text()='Read back']")
+    press(driver, By.XPATH, "//button[normalize-space()='Read back']")
     wait(driver, ".act-box h2", "Posted")
 
 
@@ -233,7 +233,7 @@ def finish_the_incomplete(driver: webdriver.Chrome, stage: Stage, student: str) 
     press(driver, By.CSS_SELECTOR, "button[value='grant']")
     stage.open(driver, "FIBR 120-01", "submit")
     driver.find_element(By.ID, "to-after").click()
-    press(driver, By.XPATH, "//button[text()='Ask the office']")
+    press(driver, By.XPATH, "//button[normalize-space()='Ask the office']")
     wait(driver, ".after-table", "“accepted”")
     wait(driver, f"#incomplete-{student}", "finished, now B")
 

@@ -81,7 +81,7 @@ def make_account_and_section(driver: webdriver.Chrome, stage: Stage, folder: Pat
     for place, text in (("course", "BRYO 110"), ("number", "01"), ("title", "Mosses")):
         type_into(driver, f"f-{place}", text)
     driver.find_element(By.ID, "f-file").send_keys(str(folder / "class.csv"))
-    driver.find_element(By.XPATH, "//button[text()='Make the section']").click()
+    driver.find_element(By.XPATH, "//button[normalize-space()='Make the section']").click()
     wait(driver, ".notice", "4 people on the office")
     driver.find_element(By.LINK_TEXT, "Start without a syllabus").click()
     wait(driver, "h1", "Grading plan")
@@ -136,7 +136,7 @@ def choose_blanks_by_keyboard(driver: webdriver.Chrome) -> None:
 def delete_and_undo(driver: webdriver.Chrome) -> None:
     driver.find_element(By.ID, "delete-c1").send_keys(Keys.ENTER)
     wait(driver, ".notice", "Field sketches deleted")
-    driver.find_element(By.XPATH, "//button[text()='Undo']").send_keys(Keys.ENTER)
+    driver.find_element(By.XPATH, "//button[normalize-space()='Undo']").send_keys(Keys.ENTER)
     wait(driver, ".notice", "Undone: Field sketches deleted")
     assert [f.get_attribute("value") for f in driver.find_elements(By.CSS_SELECTOR, ".category-name")] == [
         "Field sketches",
@@ -205,12 +205,12 @@ def audit_finds_and_is_mended(driver: webdriver.Chrome) -> None:
 
 
 def settle(driver: webdriver.Chrome) -> None:
-    driver.find_element(By.XPATH, "//button[text()='Take the rest as computed']").send_keys(Keys.ENTER)
+    driver.find_element(By.XPATH, "//button[normalize-space()='Take the rest as computed']").send_keys(Keys.ENTER)
     wait(driver, ".notice", "4 grades taken as computed")
-    driver.find_element(By.XPATH, "//button[text()='Undo']").send_keys(Keys.ENTER)
+    driver.find_element(By.XPATH, "//button[normalize-space()='Undo']").send_keys(Keys.ENTER)
     wait(driver, ".notice", "Undone")
     assert driver.find_element(By.ID, "grade-L1").get_attribute("value") == ""
-    driver.find_element(By.XPATH, "//button[text()='Take the rest as computed']").send_keys(Keys.ENTER)
+    driver.find_element(By.XPATH, "//button[normalize-space()='Take the rest as computed']").send_keys(Keys.ENTER)
     wait(driver, ".notice", "4 grades taken as computed")
     values = [f.get_attribute("value") for f in driver.find_elements(By.CSS_SELECTOR, "input[name='grade']")]
     assert values == ["A", "C", "F", "F"]
@@ -284,7 +284,7 @@ def test_from_an_empty_database_to_the_offices_page(driver: webdriver.Chrome, fo
         }
         assert held == {"L1": "A", "L2": "B", "L3": "F", "L4": "F"}
         assert len(driver.find_elements(By.CSS_SELECTOR, "[data-receipt]")) == 2
-        driver.find_element(By.XPATH, "//button[text()='Post now']").click()
+        driver.find_element(By.XPATH, "//button[normalize-space()='Post now']").click()
         wait(driver, ".facts strong", "Posted")
     assert frozen_scores(folder / "vinemark.sqlite") == {"i1": "9", "i2": "10", "i3": "45"}
 

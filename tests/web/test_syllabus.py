@@ -68,7 +68,7 @@ def test_a_file_that_cannot_be_read_keeps_what_was_there(site: Site, fresh: int)
         answer = site.browser.post(f"/s/{fresh}/syllabus", data={"file": (io.BytesIO(data), name), "text": ""})
         assert answer.status_code == 422
         assert reason in answer.text
-    assert "paste the grading part" in site.post(f"/s/{fresh}/syllabus", text="  ").text
+    assert "Paste the grading part" in site.post(f"/s/{fresh}/syllabus", text="  ").text
     good = site.browser.post(
         f"/s/{fresh}/syllabus", data={"file": (io.BytesIO(TEXT.encode()), "a.txt")}, follow_redirects=True
     )

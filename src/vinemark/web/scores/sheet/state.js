@@ -16,7 +16,7 @@ export const working = { shown: null };
 /* The last entry of the history this sheet has seen. */
 export const seen = { last: Number(sheet?.dataset.last ?? 0) };
 
-let keptAt = kept?.textContent.split(" · ")[1] ?? "";
+let keptAt = kept?.textContent.split(" · ")[1]?.trim() ?? "";
 
 export function say(words) {
   said.textContent = words;

@@ -1,0 +1,73 @@
+"""After sending: drift, a sheet that moved, changes of grade, and the diary of incompletes."""
+
+from dataclasses import replace
+from datetime import date, datetime
+
+from tests.builders import AFTER, category, course, plan, roster
+from vinemark.core.after.drift import alarm, drifted, moved, official
+from vinemark.core.after.grade_change import ChangeState, GradeChange
+from vinemark.core.course.course import Course, RosterEntry, Settled
+from vinemark.core.submit.grade_row import GradeRow
+
+SETTLED = {"ada": Settled("B"), "bo": Settled("C"), "cy": Settled("D")}
+
+
+HELD = {"ada": GradeRow("ada", "B"), "bo": GradeRow("bo", "C"), "cy": GradeRow("cy", "D")}
+
+
+def klass(**settled: Settled) -> Course:
+    scores = {"ada": ["85"], "bo": ["75"], "cy": ["65"]}
+    return course(plan(category("100")), scores, roster("ada", "bo", "cy"), {**SETTLED, **settled})
+
+
+def change(state: ChangeState, old: GradeRow | None, new: str, key: str = "k", student: str = "ada") -> GradeChange:
+    return GradeChange(
+        1, key, student, old, GradeRow(student, new), Settled(new), "why", None, None, "Maren",
+        datetime(2026, 12, 19, 9), state, owed=old.owed if old else None,
+    )  # fmt: skip
+
+
+def test_only_what_the_office_holds_otherwise_has_drifted() -> None:
+    assert drifted(klass(), HELD) == []
+    found = drifted(klass(ada=Settled("A", "late paper"), bo=Settled("B", "too")), HELD)
+    assert [(d.student_id, d.held.code, d.now.code if d.now else None) for d in found] == [
+        ("ada", "B", "A"), ("bo", "C", "B"),
+    ]  # fmt: skip
+    assert alarm(found, date(2026, 12, 18)) == (
+        "2 settled grades changed since 18 Dec; the office still holds the old ones."
+    )
+    assert alarm(found[:1], date(2026, 12, 18)) == (
+        "1 settled grade changed since 18 Dec; the office still holds the old one."
+    )
+    assert alarm([], date(2026, 12, 18)) == ""
+
+
+def test_an_opened_grade_and_a_changed_reason() -> None:
+    opened = replace(klass(), settled={s: g for s, g in SETTLED.items() if s != "ada"})
+    assert [(d.student_id, d.now) for d in drifted(opened, HELD)] == [("ada", None)]
+    assert drifted(klass(ada=Settled("B", "another reason")), HELD) == []
+
+
+def test_a_withdrawn_student_and_a_fallback_of_the_office_are_no_drift() -> None:
+    of = klass(ada=Settled("A", "x"))
+    gone = {"ada": RosterEntry("ada", "Ada", "Mai", "withdrawn")}
+    assert drifted(replace(of, records=roster("ada", "bo", "cy", **gone)), HELD) == []
+    assert drifted(of, HELD, {"ada"}) == []
+
+
+def test_what_the_office_should_hold_follows_its_own_answers() -> None:
+    changes = [change("refused", HELD["bo"], "A", student="bo"), change("granted", HELD["ada"], "A")]
+    found = official(HELD, changes, {"cy"}, {"cy": GradeRow("cy", "F")})
+    assert {student: row.code for student, row in found.items()} == {"ada": "A", "bo": "C", "cy": "F"}
+
+
+def test_a_sheet_that_moved_under_a_settled_grade_is_said_and_a_new_settling_is_not() -> None:
+    signed = klass()
+    scores = {"ada": {"i0": signed.scores["ada"]["i0"] + 10}, "bo": {"i0": signed.scores["bo"]["i0"] + 10}}  # type: ignore[operator]
+    now = replace(signed, scores={**signed.scores, **scores})
+    assert [(m.student_id, m.was, m.now) for m in moved(signed, AFTER, now, AFTER)] == [
+        ("ada", "B", "A"), ("bo", "C", "B"),
+    ]  # fmt: skip
+    settled = replace(now, settled={**SETTLED, "ada": Settled("A")})
+    assert [m.student_id for m in moved(signed, AFTER, settled, AFTER)] == ["bo"]
+    assert moved(signed, AFTER, signed, AFTER) == []

@@ -1,0 +1,49 @@
+"""After sending: drift, a sheet that moved, changes of grade, and the diary of incompletes."""
+
+from dataclasses import replace
+from datetime import date, datetime
+
+from tests.builders import AFTER, category, course, plan, roster
+from vinemark.core.after.grade_change import ChangeState, GradeChange
+from vinemark.core.after.incompletes import incompletes_of
+from vinemark.core.course.course import Course, Settled
+from vinemark.core.submit.grade_row import GradeRow
+
+SETTLED = {"ada": Settled("B"), "bo": Settled("C"), "cy": Settled("D")}
+
+
+LEFT = GradeRow("ada", "I", fallback_grade="C", finish_by="2027-05-01", owed="the report")
+
+
+def klass(**settled: Settled) -> Course:
+    scores = {"ada": ["85"], "bo": ["75"], "cy": ["65"]}
+    return course(plan(category("100")), scores, roster("ada", "bo", "cy"), {**SETTLED, **settled})
+
+
+def change(state: ChangeState, old: GradeRow | None, new: str, key: str = "k", student: str = "ada") -> GradeChange:
+    return GradeChange(
+        1, key, student, old, GradeRow(student, new), Settled(new), "why", None, None, "Maren",
+        datetime(2026, 12, 19, 9), state, owed=old.owed if old else None,
+    )  # fmt: skip
+
+
+def test_the_diary_by_where_each_incomplete_stands() -> None:
+    incomplete = Settled("I", None, None, "C", date(2027, 5, 1), False, "the report")
+    of = klass(ada=incomplete, bo=replace(incomplete, finish_by=date(2027, 2, 1)))
+
+    def states(held: dict[str, GradeRow], today: date, **more: object) -> list[tuple[str, str, int | None]]:
+        found = incompletes_of(of, held, more.get("fell", {}), more.get("changes", []), today)  # type: ignore[arg-type]
+        return [(one.student_id, one.state, one.days_left) for one in found]
+
+    both = {"ada": LEFT, "bo": replace(LEFT, id="bo", finish_by="2027-02-01")}
+    assert states({}, AFTER) == [("bo", "not sent", 44), ("ada", "not sent", 133)]
+    assert states(both, AFTER) == [("bo", "open", 44), ("ada", "open", 133)]
+    assert states(both, date(2027, 5, 1)) == [("bo", "past", -89), ("ada", "open", 0)]
+    fallen = {"ada": LEFT, "bo": GradeRow("bo", "C")}
+    assert states(fallen, date(2027, 2, 2), fell={"bo": both["bo"]})[1][:2] == ("bo", "fallen back")
+    asked = [change("sent", LEFT, "B")]
+    assert states(both, AFTER, changes=asked)[1][:2] == ("ada", "asked")
+    finished = incompletes_of(of, {"ada": GradeRow("ada", "B")}, {}, [change("granted", LEFT, "B")], AFTER)
+    assert [(one.state, one.now, one.owed) for one in finished if one.student_id == "ada"] == [
+        ("finished", "B", "the report")
+    ]

@@ -1,0 +1,62 @@
+"""The audit against a seeded generator: silent on clean courses, and every planted mistake found at its place.
+
+The aims are the ones the audit is held to: every `stop`, nine tenths of `look`, eight tenths of `note`.
+"""
+
+import random
+from collections import Counter
+
+import pytest
+
+from tests.core.audit.audit_courses import AS_OF, PLANTERS, Planted, clean
+from vinemark.core.audit import CODES, Finding, audit
+
+CLEAN = 120
+EACH = 12
+AIMS = {"stop": 1.0, "look": 0.9, "note": 0.8}
+
+
+def test_every_code_is_planted() -> None:
+    assert set(PLANTERS) == set(CODES)
+
+
+@pytest.mark.parametrize("settled", [True, False])
+@pytest.mark.parametrize("records", [True, False])
+def test_a_clean_course_is_silent_of_stops_and_looks(records: bool, settled: bool) -> None:
+    alarms: Counter[str] = Counter()
+    for seed in range(CLEAN):
+        course = clean(seed, records, settled)
+        alarms.update(f"{f.code} {f.message}" for f in audit(course, AS_OF) if f.level != "note")
+    assert not alarms
+
+
+def is_there(findings: list[Finding], code: str, planted: Planted) -> bool:
+    place = (planted.student, planted.category, planted.item)
+    return any(f.code == code and (f.student, f.category, f.item) == place for f in findings)
+
+
+def test_planted_mistakes_are_found(capsys: pytest.CaptureFixture[str]) -> None:
+    found: dict[str, int] = {}
+    level: dict[str, str] = {}
+    for code, plant in PLANTERS.items():
+        for seed in range(EACH):
+            planted = plant(random.Random(seed), clean(seed))
+            findings = audit(planted.course, AS_OF)
+            level.update({f.code: f.level for f in findings})
+            found[code] = found.get(code, 0) + is_there(findings, code, planted)
+    with capsys.disabled():
+        print("\nplanted mistakes found, of", EACH)
+        print("\n".join(f"  {level.get(code, 'none'):5} {code:22} {count:3}" for code, count in found.items()))
+    for name, aim in AIMS.items():
+        of_level = [count for code, count in found.items() if level.get(code, name) == name]
+        assert sum(of_level) >= aim * EACH * len(of_level), (name, found)
+    assert all(found.values())
+
+
+def test_a_mistake_draws_no_alarm_elsewhere() -> None:
+    """What is planted for one student leaves every other student alone."""
+    for code in ("over-points", "slipped-key", "no-work", "needs-last-attended", "code-refused", "needs-fallback"):
+        for seed in range(EACH):
+            planted = PLANTERS[code](random.Random(seed), clean(seed))
+            others = [f for f in audit(planted.course, AS_OF) if f.level != "note" and f.student != planted.student]
+            assert others == [], (code, seed)

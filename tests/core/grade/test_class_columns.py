@@ -1,0 +1,66 @@
+"""A whole class at once, against the definition worked out slowly by itself (by_the_book.py)."""
+
+from dataclasses import replace
+from fractions import Fraction
+
+import pytest
+from hypothesis import given, settings
+
+from tests.builders import AFTER, DURING, category, course, plan
+from tests.core.grade import by_the_book
+from tests.core.strategies import courses
+from vinemark.core.course.course import Course
+from vinemark.core.grade.calculation import Calculator, Grade
+from vinemark.core.grade.category import common_denominator
+from vinemark.core.grade.class_columns import FEW, LIMIT, grades_of, together
+from vinemark.core.plan.plan import Plan
+
+
+def by_definition(of: Course, student: str) -> tuple[Fraction | None, ...]:
+    cells = of.scores[student]
+    now = by_the_book.percent(of.plan, cells, DURING)
+    with_blanks = [by_the_book.percent(of.plan, cells, DURING, blanks) for blanks in ("zero", "full")]
+    return (None, None, None) if now is None else (now, *with_blanks)
+
+
+@settings(max_examples=120)
+@given(courses())
+def test_it_agrees_with_the_definition(of: Course) -> None:
+    at_once = grades_of(of, DURING)
+    assert len(of.students) > FEW
+    for student in of.students:
+        found = at_once[student.id]
+        assert (found.percent, found.blanks_zero, found.blanks_full) == by_definition(of, student.id)
+
+
+@settings(max_examples=60)
+@given(courses(students=2))
+def test_one_student_at_a_time_agrees_with_the_definition_too(of: Course) -> None:
+    for student, found in grades_of(of, DURING).items():
+        assert (found.percent, found.blanks_zero, found.blanks_full) == by_definition(of, student)
+
+
+def class_of(of: Plan, cells: list[list[str | None]]) -> list[Grade] | None:
+    made = course(of, {f"s{n}": row for n, row in enumerate(cells)})
+    rows = [made.scores[s.id] for s in made.students]
+    items = [item for _, item in of.items()]
+    return together(Calculator(of, AFTER, common_denominator(items, rows)), rows)
+
+
+@pytest.mark.parametrize(("points", "fits"), [("1000", True), (str(LIMIT), False), ("1/" + str(LIMIT), False)])
+def test_what_could_leave_64_bits_is_left_to_the_other_way(points: str, fits: bool) -> None:
+    of = plan(category("10", "10"))
+    found = class_of(of, [["10", "5"], [points, "1"]])
+    assert (found is not None) is fits
+
+
+def test_a_class_without_items_has_no_grade_yet() -> None:
+    of = plan(category(), category("10", prefix="j", weight="0"))
+    assert [g.percent for g in class_of(of, [["1"], [None]]) or ()] == [None, None]
+
+
+def test_ties_are_dropped_from_the_front() -> None:
+    of = plan(replace(category("10", "10", "10"), drop_lowest=1))
+    first = (class_of(of, [["5", "5", "9"], ["9", "5", "5"]]) or [])[0]
+    states = [item.state for item in first.categories[0].items]
+    assert states == ["dropped_lowest", "kept", "kept"]

@@ -1,0 +1,42 @@
+"""From the computed grade to the rows that go out, and back."""
+
+from dataclasses import replace
+from datetime import date
+
+from tests.builders import AFTER, course, roster
+from tests.core.small_class import PLAN, small_class
+from vinemark.core.audit import audit
+from vinemark.core.course.course import Course, RosterEntry, Settled
+from vinemark.core.grade.calculation import grade_of
+from vinemark.core.submit.grade_row import GradeRow
+from vinemark.core.submit.proof import code_column, proof_lines
+from vinemark.core.submit.rows import (
+    SubmitRow,
+    submission_rows,
+)
+from vinemark.core.submit.submission import AtRegistrar
+
+
+def rows(of: Course, held: dict[str, GradeRow] | None = None, refused: dict[str, str] | None = None) -> list[SubmitRow]:
+    return submission_rows(of, audit(of, AFTER, submitting=True), AtRegistrar(held or {}, refused or {}))
+
+
+def test_the_proof_sheet_stands_in_the_rosters_order_with_what_is_beside() -> None:
+    of = replace(small_class({"cy": Settled("F", last_attended=date(2026, 11, 2)), "ada": Settled("B")}))
+    grades = {s.id: grade_of(of, s.id, AFTER) for s in of.students}
+    lines = proof_lines(of, rows(of), grades)
+    assert [(x.student_id, x.percent, x.letter, x.settled, x.beside, x.state) for x in lines] == [
+        ("ada", "85.00", "B", "B", "", "ready"),
+        ("bo", "65.00", "D", "", "", "stopped"),
+        ("cy", "40.00", "F", "F", "last attended 2026-11-02", "ready"),
+    ]
+    assert code_column(of, rows(of)) == "B\n\nF"
+
+
+def test_the_column_of_codes_has_a_line_for_each_of_the_roster_and_no_other() -> None:
+    gone = {"bo": RosterEntry("bo", "Bo", "Mai", status="withdrawn")}
+    of = course(
+        PLAN, {"dee": ["1"], "cy": ["40"], "ada": ["85"], "bo": ["65"]}, roster("ada", "bo", "cy", "eli", **gone),
+        {"ada": Settled("B"), "bo": Settled("D"), "cy": Settled("F"), "dee": Settled("F")},
+    )  # fmt: skip
+    assert code_column(of, rows(of)).split("\n") == ["B", "", "F", ""]

@@ -1,0 +1,48 @@
+"""Which of all rows are the categories."""
+
+from fractions import Fraction
+
+from vinemark.core.syllabus.read.blocks import chosen, entry_points, points_of, points_totals, weights_of
+from vinemark.core.syllabus.read.layout import Page
+from vinemark.core.syllabus.read.rows import RowReading, entries
+
+
+def names(text: str) -> list[str]:
+    page = Page(text)
+    return [e.name for e in chosen(page, entries(page))]
+
+
+def row(**amounts: object) -> RowReading:
+    return RowReading("Labs", 0, 1, 0, None, 0, **amounts)  # type: ignore[arg-type]
+
+
+def test_points_are_the_total_or_else_each_times_the_count() -> None:
+    assert entry_points(row(points=Fraction(50), points_each=Fraction(10), count=3)) == 50
+    assert entry_points(row(points_each=Fraction(10), count=3)) == 30
+    assert entry_points(row(points_each=Fraction(10))) == 10
+    assert entry_points(row()) is None
+    assert points_of([row(points=Fraction(50)), row(), row(points_each=Fraction(5), count=2)]) == 60
+    assert weights_of([row(weight=Fraction(10), weight_each=True, count=3), row(weight=Fraction(5))]) == 35
+
+
+def test_what_a_text_calls_the_total_of_points() -> None:
+    assert points_totals("the course has a total of 500 points") == {500}
+    assert points_totals("400 points in all; homework is done weekly") == {400}
+    assert points_totals("homework is done weekly") == set()
+
+
+def test_the_grading_list_and_not_the_parts_of_one_paper() -> None:
+    text = (
+        "Grading\nHomework: 40%\nPaper: 60%\n\n"
+        "# How the paper is judged\n\n- Content: 50%\n- Style: 30%\n- Sources: 20%\n"
+    )  # fmt: skip
+    assert names(text) == ["Homework", "Paper"]
+
+
+def test_a_subtotal_gives_way_to_what_it_is_made_of_and_a_total_is_no_category() -> None:
+    text = "Grading\n- Exams: 60%\n  - Midterm: 25%\n  - Final: 35%\n- Homework: 40%\nTotal: 100%\n"
+    assert names(text) == ["Midterm", "Final", "Homework"]
+
+
+def test_nothing_that_looks_like_a_whole_is_no_plan() -> None:
+    assert names("Safety\nBring gloves: 2\n") == []

@@ -1,0 +1,63 @@
+"""Reading a syllabus: every way of saying something by its example, whole documents, and places in the text."""
+
+from fractions import Fraction
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from tests.syllabus.documents import DOCUMENTS, Document
+from tests.syllabus.score import Tally, tally
+from vinemark.core.syllabus import read_syllabus
+from vinemark.core.syllabus.read.layout import Page
+from vinemark.core.syllabus.written import syllabus_json
+
+PRECISION, RECALL = Fraction(97, 100), Fraction(95, 100)
+
+
+@pytest.mark.parametrize("document", DOCUMENTS, ids=lambda d: d.name)
+def test_a_document(document: Document) -> None:
+    """Source: the documents were written beside their facts, before they were read."""
+    found = tally(document)
+    stated = found.right + found.wrong + found.missed
+    assert found.invented <= 1, found.trouble
+    assert found.wrong + found.missed <= max(1, stated // 10), found.trouble
+
+
+def test_all_documents_together_reach_the_aim(capsys: pytest.CaptureFixture[str]) -> None:
+    total = Tally()
+    lines = [f"{'document':52} right wrong missed invented"]
+    for document in DOCUMENTS:
+        found = tally(document)
+        lines.append(f"{document.name:52} {found.right:5} {found.wrong:5} {found.missed:6} {found.invented:8}")
+        for field in ("right", "wrong", "missed", "invented"):
+            setattr(total, field, getattr(total, field) + getattr(found, field))
+    with capsys.disabled():
+        print("\n" + "\n".join(lines))
+    assert Fraction(total.right, total.right + total.wrong + total.invented) >= PRECISION
+    assert Fraction(total.right, total.right + total.wrong + total.missed) >= RECALL
+
+
+@pytest.mark.parametrize("document", DOCUMENTS, ids=lambda d: d.name)
+def test_every_clause_stands_where_it_says(document: Document) -> None:
+    found = read_syllabus(document.text)
+    for clause in (*found.clauses, *found.unread):
+        assert clause.text == " ".join(document.text[clause.start : clause.end].split())
+        assert clause.text
+    kinds = {clause.kind for clause in found.clauses}
+    assert ("scale" in kinds) == bool(found.scale)
+    assert {c.category for c in found.clauses if c.category} == {c.name for c in found.categories}
+
+
+PIECES = st.sampled_from(
+    ["Homework", "20%", "|", "\n", " ", "A 90", "B", "80-89", "the lowest", "two", "dropped", "(", ")", "- ", "#",
+     ".", ";", "points", "of your grade", "is worth", "each", "rounded", "\t", "100", "Total", "x", "Week 3", "½", "%"]
+)  # fmt: skip
+
+
+@given(st.lists(PIECES, max_size=60).map(" ".join))
+@settings(deadline=None, max_examples=150)
+def test_any_text_is_read_without_a_failure(text: str) -> None:
+    found = syllabus_json(read_syllabus(text))
+    assert found["format"] == "vine-mark-syllabus/1"
+    assert all(0 <= line.start <= line.end <= len(text) for line in Page(text).lines)

@@ -1,0 +1,43 @@
+"""Categories from tables, lists and short lines."""
+
+from fractions import Fraction
+
+import pytest
+
+from vinemark.core.syllabus.read.layout import Page
+from vinemark.core.syllabus.read.rows import RowReading, entries
+
+
+def read(text: str) -> list[RowReading]:
+    return entries(Page(f"Grading\n\n{text}"))
+
+
+@pytest.mark.parametrize(
+    ("line", "name", "weight", "count"),
+    [
+        ("Homework: 30%", "Homework", 30, None),
+        ("- Exams (3)  45%", "Exams", 45, 3),
+        ("* 25% field notebook", "Field notebook", 25, None),
+        ("Quizzes ........ 12.5 %", "Quizzes", Fraction(25, 2), None),
+    ],
+)
+def test_a_short_line(line: str, name: str, weight: Fraction, count: int | None) -> None:
+    (row,) = read(line)
+    assert (row.name, row.weight, row.count) == (name, weight, count)
+
+
+def test_columns_by_their_headings() -> None:
+    heads = "| Component | Number | Points each | Total |\n|---|---|---|---|\n"
+    table = heads + "| Labs | 8 | 25 | 200 |\n| Exams | 2 | 100 | 200 |"
+    rows = read(table)
+    assert [(r.name, r.count, r.points_each) for r in rows][:2] == [("Labs", 8, 25), ("Exams", 2, 100)]
+
+
+def test_each_ones_weight_times_the_count() -> None:
+    row = RowReading("Midterms", 0, 1, 0, None, 0, weight=Fraction(15), weight_each=True, count=3)  # type: ignore[arg-type]
+    assert row.worth == 45
+    assert RowReading("Midterms", 0, 1, 0, None, 0).worth is None  # type: ignore[arg-type]
+
+
+def test_a_late_penalty_is_no_category() -> None:
+    assert [r.name for r in read("Homework: 30%\nLate work loses 10% per day.")] == ["Homework"]
