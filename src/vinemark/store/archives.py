@@ -6,8 +6,9 @@ from collections.abc import Mapping, Sequence
 from typing import Any
 
 from vinemark.core.base.refused import Refused
-from vinemark.core.course.course import Course
+from vinemark.core.course.course import RUNS, Course
 from vinemark.core.course.read import read_cell
+from vinemark.store import grade_changes, registrar, submissions
 from vinemark.store.database import Connection, transaction
 from vinemark.store.history import Act, writing
 from vinemark.store.sections import create_from_course
@@ -95,7 +96,7 @@ def create_from_archive(
     course: Course,
     source: str,
     history: Sequence[Mapping[str, Any]],
-    submissions: Sequence[Mapping[str, Any]],
+    sendings: Sequence[Mapping[str, Any]],
     changes: Sequence[Mapping[str, Any]],
     beside: Mapping[str, Sequence[Mapping[str, Any]]],
 ) -> int:
@@ -107,14 +108,27 @@ def create_from_archive(
         with transaction(connection):
             section_id = create_from_course(connection, act, course, role="reviewer", archive=source)
             _take_history(connection, section_id, history)
-            for submission in submissions:
+            for submission in sendings:
                 _take_sending(connection, act, section_id, submission)
             for change in changes:
                 _take_change(connection, section_id, change)
             _take_beside(connection, section_id, beside)
-    except (KeyError, TypeError, sqlite3.Error) as error:
+            _read_all(connection, section_id)
+    except Refused:
+        raise
+    except (KeyError, TypeError, ValueError, AttributeError, sqlite3.Error) as error:
         raise Refused("the archive", f"does not hold together: {error}") from error
     return section_id
+
+
+def _read_all(connection: Connection, section_id: int) -> None:
+    """Everything that pages will read is read once by its own strict reader, before it is kept."""
+    for run in RUNS:
+        submissions.submissions_of(connection, section_id, run)
+        submissions.registrar_copy_of(connection, section_id, run)
+    grade_changes.changes_of(connection, section_id)
+    registrar.hours_of(connection, section_id)
+    registrar.layout_of(connection, section_id)
 
 
 def _take_history(connection: Connection, section_id: int, entries: Sequence[Mapping[str, Any]]) -> None:

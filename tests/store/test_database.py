@@ -1,0 +1,47 @@
+"""Connections, migrations and transactions."""
+
+import sqlite3
+from importlib.resources import files as files_of
+from pathlib import Path
+
+import pytest
+
+from tests.store.conftest import AT, Kept
+from vinemark.store import (
+    people,
+)
+from vinemark.store.database import connect, migrate, transaction
+from vinemark.store.history import Act
+
+
+def test_migrations_run_once_and_pragmas_hold(tmp_path: Path) -> None:
+    connection = connect(tmp_path / "a.sqlite")
+    files = sorted(
+        path.name for path in (files_of("vinemark.store") / "schema").iterdir() if path.name.endswith(".sql")
+    )
+    assert migrate(connection) == files
+    assert files[0] == "0001_start.sql"
+    assert migrate(connection) == []
+    assert connection.execute("PRAGMA foreign_keys").fetchone()[0] == 1
+    assert connection.execute("PRAGMA journal_mode").fetchone()[0] == "wal"
+    with pytest.raises(sqlite3.IntegrityError):
+        connection.execute("INSERT INTO score VALUES (1, 'nobody', 'i', '5')")
+    connection.close()
+
+
+def test_a_transaction_is_all_or_nothing_and_nests(kept: Kept) -> None:
+    def names() -> list[str]:
+        return [row["name"] for row in people.everybody(kept.connection)]
+
+    def add(email: str) -> None:
+        people.add_person(kept.connection, Act(None, AT), email, email, "hash")
+
+    with pytest.raises(RuntimeError), transaction(kept.connection):
+        add("x@y")
+        raise RuntimeError
+    assert names() == ["Maren"]
+    with transaction(kept.connection):
+        add("x@y")
+        with pytest.raises(people.EmailTakenError):
+            add("X@Y")
+    assert names() == ["Maren", "x@y"]
