@@ -10,6 +10,7 @@ import pytest
 
 SOURCE = Path(__file__).parent.parent / "src" / "vinemark"
 WEB = SOURCE / "web"
+TESTS = Path(__file__).parent
 
 # What each part of the package may use besides itself. Files that stand in no folder are parts as well.
 MAY_USE: dict[str, set[str]] = {
@@ -234,3 +235,12 @@ def _length(node: ast.FunctionDef) -> int:
     if isinstance(first, ast.Expr) and isinstance(first.value, ast.Constant) and isinstance(first.value.value, str):
         length -= (first.end_lineno or 0) - first.lineno + 1
     return length
+
+
+@pytest.mark.parametrize("storey", ["core", "store"])
+def test_each_module_has_a_test_file_named_after_it(storey: str) -> None:
+    modules = [path for path in sorted((SOURCE / storey).rglob("*.py")) if path.name != "__init__.py"]
+    expected = {path.relative_to(SOURCE).with_name(f"test_{path.name}").as_posix() for path in modules}
+    found = {path.relative_to(TESTS).as_posix() for path in TESTS.rglob("test_*.py")}
+    assert len(modules) > 15
+    assert expected - found == set()

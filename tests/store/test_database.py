@@ -10,7 +10,7 @@ from tests.store.conftest import AT, Kept
 from vinemark.store import (
     people,
 )
-from vinemark.store.database import connect, migrate, transaction
+from vinemark.store.database import connect, migrate, reading, transaction
 from vinemark.store.history import Act
 
 
@@ -45,3 +45,28 @@ def test_a_transaction_is_all_or_nothing_and_nests(kept: Kept) -> None:
         with pytest.raises(people.EmailTakenError):
             add("X@Y")
     assert names() == ["Maren", "x@y"]
+
+
+def test_a_commit_that_fails_leaves_no_transaction_open(kept: Kept) -> None:
+    """A deferred foreign key fails only at COMMIT; what is written next must not be lost with it."""
+    kept.connection.execute("CREATE TABLE a (id INTEGER PRIMARY KEY)")
+    kept.connection.execute("CREATE TABLE b (a INTEGER REFERENCES a (id) DEFERRABLE INITIALLY DEFERRED)")
+    with pytest.raises(sqlite3.IntegrityError), transaction(kept.connection):
+        kept.connection.execute("INSERT INTO b VALUES (7)")
+    assert not kept.connection.in_transaction
+    with transaction(kept.connection):
+        kept.connection.execute("INSERT INTO a VALUES (1)")
+    assert kept.connection.execute("SELECT count(*) FROM a").fetchone()[0] == 1
+
+
+def test_several_queries_see_one_state(kept: Kept, tmp_path: Path) -> None:
+    other = connect(tmp_path / "test.sqlite")
+    with reading(kept.connection):
+        before = kept.connection.execute("SELECT count(*) FROM history").fetchone()[0]
+        with transaction(other):
+            other.execute("DELETE FROM history")
+        assert kept.connection.execute("SELECT count(*) FROM history").fetchone()[0] == before
+        with reading(kept.connection):
+            pass
+    assert kept.connection.execute("SELECT count(*) FROM history").fetchone()[0] == 0
+    other.close()

@@ -27,8 +27,9 @@ def write_file(connection: Connection, act: Act, name: str, digest: str, content
     with transaction(connection):
         connection.execute("DELETE FROM file_looked_at WHERE at < ?", (stamp(act.at - KEPT_FOR),))
         row = connection.execute(
-            "INSERT INTO file_looked_at (section_id, person_id, name, digest, content, at)"
-            " VALUES (?, ?, ?, ?, ?, ?) RETURNING id",
+            # Never a number that another file had: an old window would show and take the wrong one.
+            "INSERT INTO file_looked_at (id, section_id, person_id, name, digest, content, at)"
+            " VALUES (abs(random()) % 9007199254740992, ?, ?, ?, ?, ?, ?) RETURNING id",
             (act.section_id, act.person_id, name, digest, content, stamp(act.at)),
         ).fetchone()
     return int(row["id"])

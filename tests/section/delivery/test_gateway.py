@@ -1,0 +1,62 @@
+"""The one way to the registrar: every answer is one of a few plain kinds."""
+
+import pytest
+
+from tests.section.conftest import NOW, Answers, House
+from vinemark.core.submit.grade_row import GradeRow, digest
+from vinemark.core.submit.receipt import Receipt
+from vinemark.core.submit.submission import Submission
+from vinemark.office.client import OfficeClient
+from vinemark.section.delivery.gateway import Busy, Gateway, NotTaken, Unanswered
+
+ROWS = [GradeRow("L1", "A")]
+WANTED = Submission(1, 1, "k", "final", ROWS, digest(ROWS), "signed", None, None, NOW, "Maren", "m@x", "", None, False)
+RECEIPT = {"number": "R-1", "received_at": "now", "accepted": 1, "refused": 0, "digest": digest(ROWS),
+           "rows": [{"id": "L1", "code": "A", "accepted": True}]}  # fmt: skip
+
+
+def gateway(status: int, body: object) -> Gateway:
+    return Gateway(OfficeClient("http://office", "token", Answers(status, body)))
+
+
+def test_a_receipt_of_these_rows_is_an_answer() -> None:
+    found = gateway(200, RECEIPT).submit("ref", WANTED)
+    assert isinstance(found, Receipt)
+    assert found.number == "R-1"
+
+
+@pytest.mark.parametrize(
+    "body",
+    [
+        {**RECEIPT, "digest": "of other rows"},
+        {**RECEIPT, "accepted": 2},
+        {"number": "R-1"},
+        [],
+        b"<html>a proxy's page</html>",
+        b"",
+    ],
+)
+def test_whatever_else_comes_with_200_is_no_answer_and_the_sending_waits(body: object) -> None:
+    assert isinstance(gateway(200, body).submit("ref", WANTED), Unanswered)
+
+
+@pytest.mark.parametrize("status", [500, 502, 503, 302])
+def test_trouble_at_the_office_is_no_answer(status: int) -> None:
+    assert isinstance(gateway(status, b"").submit("ref", WANTED), Unanswered | Busy)
+
+
+def test_down_and_lost_are_no_answers_and_a_refusal_says_why(house: House) -> None:
+    for weather in ("down", "lost"):
+        house.weather.now = weather
+        assert isinstance(house.gateway.sections("maren.ostrander@larkmoor.example"), Unanswered)
+    house.weather.now = "fine"
+    assert isinstance(house.gateway.sections("maren.ostrander@larkmoor.example"), list)
+    refused = house.gateway.roster("no-such-section")
+    assert isinstance(refused, NotTaken)
+    assert refused.reason
+
+
+def test_strict_readers_stand_behind_every_call() -> None:
+    odd = gateway(200, {"what": "is this"})
+    answers = [odd.sections("m@x"), odd.roster("r"), odd.held("r", "final"), odd.ask_change("r", "k", "m", {})]
+    assert {type(answer) for answer in answers} == {Unanswered}

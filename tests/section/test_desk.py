@@ -1,0 +1,38 @@
+"""The Desk: a lane for each run, and nothing worked out twice."""
+
+import pytest
+
+from tests.section.conftest import NOW, House
+from vinemark.core.audit.run import audit_facts
+from vinemark.section import snapshot
+from vinemark.section.desk import desk_entry
+from vinemark.section.state import state_of
+from vinemark.store import sections
+
+
+def test_the_final_run_comes_first_and_every_lane_has_its_marks(house: House) -> None:
+    section = house.section("HYDR 230-01")
+    entry = desk_entry(section)
+    assert [lane.section.run for lane in entry.lanes] == ["final", "midterm"]
+    for lane in entry.lanes:
+        assert lane.milestones
+    assert [lane.closed for lane in entry.lanes] == [False, True]
+
+
+def test_each_section_is_audited_once_however_often_the_desk_is_looked_at(
+    house: House, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    counted: list[str] = []
+
+    def counting(facts: object, *codes: object) -> object:
+        if not codes:
+            counted.append(facts.course.section.short)  # type: ignore[attr-defined]
+        return audit_facts(facts, *codes)  # type: ignore[arg-type]
+
+    monkeypatch.setattr(snapshot, "audit_facts", counting)
+    records = sections.sections_of(house.connection, house.person)
+    for _ in range(2):
+        for record in records:
+            desk_entry(state_of(house.connection, house.snapshots, record, NOW, house.person))
+    assert counted
+    assert len(counted) == len(set(counted))

@@ -1,0 +1,79 @@
+"""What is worked out about a section is worked out once for each state of it."""
+
+from datetime import timedelta
+from fractions import Fraction
+
+import pytest
+
+from tests.section.conftest import NOW, House
+from vinemark.core.audit import run as audit_run
+from vinemark.core.course.course import Settled
+from vinemark.section import snapshot
+from vinemark.section.snapshot import Snapshots
+from vinemark.section.state import state_of
+from vinemark.store import scores, sections, settled
+from vinemark.store.history import Act
+from vinemark.store.scores import Change
+
+
+def write_something(house: House, short: str = "HYDR 230-01") -> None:
+    section = house.section(short)
+    student, (_, item) = section.course.students[0], next(iter(section.course.plan.items()))
+    cell = section.course.cell(student.id, item.id)
+    changed = Fraction(1) if cell != 1 else Fraction(2)
+    scores.write_cells(house.connection, house.act(section), [Change(student.id, item.id, changed)], "typed")
+
+
+def test_it_is_the_same_object_until_something_is_written(house: House) -> None:
+    first = house.section("HYDR 230-01").snapshot
+    assert house.section("HYDR 230-01", "midterm").snapshot is first
+    write_something(house, "FIBR 120-01")
+    assert house.section("HYDR 230-01").snapshot is first
+    write_something(house)
+    second = house.section("HYDR 230-01").snapshot
+    assert second is not first
+    assert second.grades != first.grades
+
+
+def test_another_day_is_another_snapshot(house: House) -> None:
+    today, tomorrow = (house.section("HYDR 230-01", now=NOW + timedelta(n)).snapshot for n in (0, 1))
+    assert tomorrow is not today
+
+
+def test_only_so_many_are_kept_and_the_one_used_last_stays(house: House) -> None:
+    kept = Snapshots(most=2)
+    records = sections.sections_of(house.connection, house.person)[:3]
+
+    def of(n: int) -> object:
+        return state_of(house.connection, kept, records[n], NOW, house.person).snapshot
+
+    first, second = of(0), of(1)
+    assert of(0) is first
+    of(2)
+    assert of(0) is first
+    assert of(1) is not second
+
+
+def test_the_audit_runs_once_however_often_it_is_asked(house: House, monkeypatch: pytest.MonkeyPatch) -> None:
+    ran: list[object] = []
+
+    def counting(facts: object, *codes: object) -> object:
+        ran.append(facts)
+        return audit_run.audit_facts(facts, *codes)  # type: ignore[arg-type]
+
+    monkeypatch.setattr(snapshot, "audit_facts", counting)
+    for _ in range(3):
+        section = house.section("HYDR 230-01")
+        assert section.snapshot.findings is section.snapshot.findings
+        assert section.snapshot.open_findings is not None
+    assert len(ran) == 1
+
+
+def test_each_run_has_its_own_settled_grades(house: House) -> None:
+    section = house.section("HYDR 230-01")
+    student = section.course.enrolled()[0]
+    act = Act(house.person, NOW, section.id)
+    settled.write_grades(house.connection, act, {student.id: Settled("C")}, "settled", "midterm")
+    assert house.section("HYDR 230-01", "midterm").of_run.course.settled[student.id] == Settled("C")
+    final = house.section("HYDR 230-01").of_run.course.settled.get(student.id)
+    assert final != Settled("C")

@@ -1,0 +1,24 @@
+"""What students can see."""
+
+from tests.store.conftest import Kept
+from vinemark.store import visibility
+from vinemark.store.undo import undo_entry
+
+
+def test_choices_are_kept_and_undone_to_what_stood_before(kept: Kept) -> None:
+    visibility.write_visibility(kept.connection, kept.act(), {"i0": "open"}, "open")
+    entry = visibility.write_visibility(kept.connection, kept.act(), {"i0": "held", "i1": "when_full"}, "both")
+    assert visibility.visibility_of(kept.connection, kept.section) == {"i0": "held", "i1": "when_full"}
+    undo_entry(kept.connection, kept.act(), entry)
+    assert visibility.visibility_of(kept.connection, kept.section) == {"i0": "open"}
+
+
+def test_each_runs_grades_are_opened_by_themselves(kept: Kept) -> None:
+    entry = visibility.write_grades_visible(kept.connection, kept.act(), "final", True)
+    assert visibility.grades_visible_since(kept.connection, kept.section, "final") == "2026-12-19T10:00:00"
+    assert visibility.grades_visible_since(kept.connection, kept.section, "midterm") is None
+    undo_entry(kept.connection, kept.act(), entry)
+    assert visibility.grades_visible_since(kept.connection, kept.section, "final") is None
+    visibility.write_grades_visible(kept.connection, kept.act(), "midterm", True)
+    visibility.write_grades_visible(kept.connection, kept.act(), "midterm", False)
+    assert visibility.grades_visible_since(kept.connection, kept.section, "midterm") is None
