@@ -95,7 +95,7 @@ def keystrokes(driver: webdriver.Chrome, address: str) -> float:
     for _ in range(15):
         ActionChains(driver, duration=0).send_keys("7", Keys.ENTER).perform()
     time.sleep(0.5)
-    return statistics.median(driver.execute_script("return window.keyTimes"))
+    return float(statistics.median(driver.execute_script("return window.keyTimes")))
 
 
 def main() -> None:

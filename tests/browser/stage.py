@@ -14,6 +14,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, field
 from pathlib import Path
+from typing import Any
 
 from selenium import webdriver
 from selenium.webdriver.chrome.options import Options
@@ -192,3 +193,9 @@ def browser(folder: Path) -> Iterator[webdriver.Chrome]:
         yield driver
     finally:
         driver.quit()
+
+
+def logged(driver: webdriver.Chrome) -> list[dict[str, Any]]:
+    """What the console of the browser was told since it was last asked."""
+    entries: list[dict[str, Any]] = driver.get_log("browser")  # type: ignore[no-untyped-call]
+    return entries

@@ -3,6 +3,7 @@
 import os
 import sqlite3
 from pathlib import Path
+from typing import Any
 
 import pytest
 from openpyxl import Workbook
@@ -239,7 +240,8 @@ def odd_files_are_refused_or_shown(driver: webdriver.Chrome, stage: Stage, folde
     connection.close()
     formula, empty = Workbook(), Workbook()
     for row in (["id", "Map quiz 3"], [number, "=4+4"]):
-        formula.active.append(row)
+        sheet: Any = formula.active
+        sheet.append(row)
     formula.save(folder / "formula.xlsx")
     empty.save(folder / "empty.xlsx")
     texts = {

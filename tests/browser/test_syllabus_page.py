@@ -8,7 +8,7 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import Select
 
-from tests.browser.stage import Stage, wait
+from tests.browser.stage import Stage, logged, wait
 
 pytestmark = pytest.mark.browser
 FILES = Path(__file__).parent.parent.parent / "src" / "vinemark" / "demo" / "syllabuses"
@@ -79,5 +79,5 @@ def test_from_a_dropped_file_to_a_signed_match(driver: webdriver.Chrome, folder:
         drop_to_plan(driver)
         point_by_hand(driver)
         a_difference_mended_from_its_clause(driver)
-        severe = [entry["message"] for entry in driver.get_log("browser") if entry["level"] == "SEVERE"]
+        severe = [entry["message"] for entry in logged(driver) if entry["level"] == "SEVERE"]
         assert [m for m in severe if "422" not in m] == []

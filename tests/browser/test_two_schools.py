@@ -16,7 +16,7 @@ from selenium.webdriver.remote.webelement import WebElement
 from selenium.webdriver.support import expected_conditions as expected
 from selenium.webdriver.support.ui import Select, WebDriverWait
 
-from tests.browser.stage import Stage, wait
+from tests.browser.stage import Stage, logged, wait
 
 pytestmark = pytest.mark.browser
 
@@ -181,7 +181,7 @@ def test_a_section_goes_through(driver: webdriver.Chrome, folder: Path, school: 
         held = [cell.text for cell in driver.find_elements(By.CSS_SELECTOR, "[data-grade]")]
         assert school.failed in held
         finish_the_incomplete(driver, stage, incomplete)
-        severe = [entry for entry in driver.get_log("browser") if entry["level"] == "SEVERE"]
+        severe = [entry for entry in logged(driver) if entry["level"] == "SEVERE"]
         # A later change of a row replaces the request under way, which the browser tells as an aborted one.
         told = ("422", "htmx:afterRequest", "htmx:sendAbort")
         assert [e["message"] for e in severe if not any(word in e["message"] for word in told)] == []

@@ -8,11 +8,11 @@ from typing import Any
 from hypothesis import strategies as st
 
 from tests.builders import DURING, TENS, TERM
-from vinemark.core.course.course import Course, SectionName, Student
-from vinemark.core.plan.plan import BLANKS, DROP_BYS, SPLITS, Category, Item, Plan, Rounding
+from vinemark.core.course.course import Cell, Course, SectionName, Student
+from vinemark.core.plan.plan import BLANKS, DROP_BYS, SPLITS, Category, Item, Plan, Rounding, Split
 
 NUMBERS = st.fractions(0, 30, max_denominator=4)
-CELLS = st.one_of(st.none(), st.sampled_from(["missing", "exempt"]), NUMBERS, NUMBERS, NUMBERS)
+CELLS: st.SearchStrategy[Cell] = st.one_of(st.none(), st.sampled_from(["missing", "exempt"]), NUMBERS, NUMBERS, NUMBERS)
 CEILINGS = st.one_of(st.none(), st.sampled_from([Fraction(60), Fraction(100), Fraction(211, 2)]))
 
 
@@ -24,7 +24,7 @@ def items(draw: st.DrawFn, prefix: str, least: int = 0) -> tuple[Item, ...]:
         due = draw(st.sampled_from([None, DURING - timedelta(9), DURING + timedelta(9)]))
         points = draw(st.sampled_from([Fraction(5), Fraction(10), Fraction(25, 2), Fraction(30)]))
         share = draw(st.sampled_from([Fraction(100, 3), Fraction(20), Fraction(1)]))
-        flags = {k: draw(st.integers(0, 4)) > 0 for k in ("counts", "droppable")}
+        flags: Any = {k: draw(st.integers(0, 4)) > 0 for k in ("counts", "droppable")}
         found.append(Item(f"{prefix}-{n}", f"Item {prefix} {n}", points, draw(st.integers(0, 5)) == 0, share,
                           due=due, **flags))  # fmt: skip
     return tuple(found)
@@ -62,12 +62,12 @@ def courses(draw: st.DrawFn, students: int = 6) -> Course:
     plan = draw(plans())
     ids = [item.id for _, item in plan.items()]
     people = tuple(Student(f"s{n}", f"Name {n}") for n in range(students))
-    scores = {s.id: {i: c for i in ids if (c := draw(CELLS)) is not None} for s in people}
+    scores: dict[str, dict[str, Cell]] = {s.id: {i: c for i in ids if (c := draw(CELLS)) is not None} for s in people}
     return Course(TERM, SectionName("HYDR 230", "Watershed Field Methods", "01"), plan, people, scores)
 
 
 @st.composite
-def plain_plans(draw: st.DrawFn, split: str = "even") -> Plan:
+def plain_plans(draw: st.DrawFn, split: Split = "even") -> Plan:
     """Weighted, nothing dropped, extra or capped; every category with items."""
     made = [
         replace(draw(categories(f"c{n}")), split=split, drop_lowest=0, drop_highest=0, keep_best=None, cap=None,

@@ -4,6 +4,7 @@ import io
 import random
 import zipfile
 from fractions import Fraction
+from typing import Any
 
 import pytest
 from openpyxl import Workbook
@@ -51,9 +52,7 @@ def packed(**files: str) -> bytes:
 
 def xlsx(*rows: tuple[object, ...], percent: str = "", empty_first: bool = False) -> bytes:
     book, out = Workbook(), io.BytesIO()
-    sheet = book.active
-    if empty_first:
-        sheet = book.create_sheet("Second")
+    sheet: Any = book.create_sheet("Second") if empty_first else book.active
     for row in rows:
         sheet.append(row)
     if percent:

@@ -145,7 +145,7 @@ def test_what_is_refused_as_a_whole(office: Flask) -> None:
     with pytest.raises(OfficeRefusedError, match="digest"):
         client(office).submit("R1", "final", KEY, "t@x", "0" * 64, [GradeRow("L1", "A")])
     with pytest.raises(OfficeRefusedError, match="no summer run"):
-        client(office).held("R1", "summer")
+        client(office).held("R1", "summer")  # type: ignore[arg-type]
     with pytest.raises(OfficeRefusedError, match="no such section"):
         client(office).roster("R9")
 

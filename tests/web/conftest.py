@@ -93,7 +93,7 @@ class Site:
         connection.close()
         return course
 
-    def post(self, path: str, htmx: bool = False, **form: object) -> TestResponse:
+    def post(self, path: str, htmx: Any = False, **form: Any) -> TestResponse:
         headers = {"HX-Request": "true"} if htmx else {}
         return self.browser.post(path, data=form, headers=headers, follow_redirects=True)
 

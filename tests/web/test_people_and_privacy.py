@@ -21,7 +21,9 @@ def routes(site: Site, section: int) -> list[tuple[str, str]]:
     for rule in site.app.url_map.iter_rules():
         if "section_id" in rule.arguments:
             values = {name: ARGUMENTS.get(name, 1) for name in rule.arguments} | {"section_id": section}
-            found += [(method, adapter.build(rule.endpoint, values)) for method in rule.methods & {"GET", "POST"}]
+            found += [
+                (method, adapter.build(rule.endpoint, values)) for method in (rule.methods or set()) & {"GET", "POST"}
+            ]
     return found
 
 

@@ -5,6 +5,7 @@ import io
 import re
 import zipfile
 from fractions import Fraction
+from typing import Any
 
 import pytest
 from openpyxl import load_workbook
@@ -114,7 +115,7 @@ def test_every_export_comes_back_or_opens(site: Site, hydr: int) -> None:
     same = put_in(site, hydr, taken["scores-csv"].data, "back.csv").text
     assert "<strong>0</strong> new" in same
     assert "<strong>0</strong> changed" in same
-    sheet = load_workbook(io.BytesIO(taken["scores-xlsx"].data)).active
+    sheet: Any = load_workbook(io.BytesIO(taken["scores-xlsx"].data)).active
     assert sheet.max_row == len(course.students) + 1
     assert "There is nothing to take" in put_in(site, hydr, taken["scores-xlsx"].data, "back.xlsx").text
     assert "There is nothing to take" in put_in(site, hydr, taken["oneroster"].data, "back.zip").text

@@ -16,13 +16,14 @@ from tests.web.conftest import CLOCK, Site
 from tests.web.test_steps import type_cell
 from vinemark.clock import Clock
 from vinemark.core.course.course import Settled
-from vinemark.exchange import archive
+from vinemark.core.submit.grade_row import text_digest
 from vinemark.exchange.archive import read_archive
 from vinemark.office import ledger, ledger_grades
 from vinemark.office.schools import LAKESIDE
 from vinemark.section.delivery.courier import Courier
 from vinemark.section.delivery.gateway import Gateway
 from vinemark.section.delivery.worker import Worker
+from vinemark.section.outcome import Conflict, Done
 from vinemark.store import submissions as store
 from vinemark.store.database import Connection, connect
 from vinemark.store.history import Act
@@ -226,7 +227,7 @@ def at_time(site: Site, hour: int, minute: int, day: date = date(2026, 12, 19)) 
     clock = Clock(day, time(hour, minute))
     settings = site.app.extensions["vinemark"]
     object.__setattr__(settings, "clock", clock)
-    office_settings: Any = site.weather.office.app  # type: ignore[attr-defined]
+    office_settings: Any = site.weather.office.app
     object.__setattr__(office_settings.extensions["office"], "clock", clock)
 
 
@@ -244,7 +245,7 @@ def test_what_is_sent_inside_a_transfer_waits_and_goes_out_after_it_by_itself(si
     assert early.go_round() == []
     at_time(site, 12, 20)
     later = Worker(str(site.folder / "vinemark.sqlite"), Gateway(client), Clock(date(2026, 12, 19), time(12, 20)), 20)
-    assert [outcome.text for outcome in later.go_round()] == ["Receipt R-2026-00006: 14 accepted, 0 refused."]
+    assert later.go_round() == [Done("Receipt R-2026-00006: 14 accepted, 0 refused.")]
     assert later.go_round() == []
     assert "Everything is received" in page(site, fibr)
 
@@ -315,6 +316,7 @@ def test_a_sending_whose_signature_was_taken_back_in_another_window_does_not_go_
     client = site.app.extensions["vinemark.gateway"].client
     outcome = Courier(connection, Gateway(client), act, "2026FA-FIBR120-01").deliver(seen)
     connection.close()
+    assert isinstance(outcome, Conflict | Done)
     assert "taken back in another window" in outcome.text
     assert submissions(site, "2026FA-FIBR120-01") == 1
 
@@ -327,7 +329,7 @@ def test_signing_freezes_the_course_and_the_findings_under_one_digest(site: Site
     frozen, found = json.loads(row["course"]), json.loads(row["findings"])
     assert len(frozen["settled"]) == 14
     assert found["format"] == "vine-mark-findings/1"
-    assert archive.text_digest(row["course"] + row["findings"]) == row["course_digest"]
+    assert text_digest(row["course"] + row["findings"]) == row["course_digest"]
 
 
 # --- papers and files -------------------------------------------------------------------------
@@ -372,7 +374,7 @@ def test_the_file_way_and_the_same_key_over_the_connection(site: Site, fibr: int
     shown = page(site, fibr)
     assert "Taken out as a file" in shown
     assert "Take the signature back" not in shown
-    registrar = site.weather.office.app  # type: ignore[attr-defined]
+    registrar: Any = site.weather.office.app
     registrar.config["WTF_CSRF_ENABLED"] = False
     desk = registrar.test_client()
     desk.post("/sections/2026FA-FIBR120-01/runs/final/file", data={"file": (io.BytesIO(file.data), "g.csv")})
@@ -531,7 +533,7 @@ def test_the_second_schools_rules_are_followed_once_they_are_pulled(site: Site, 
 
 
 def take_archive(site: Site, section: int) -> bytes:
-    return site.browser.post(f"/s/{section}/after/archive", data={"key": "z1"}).data
+    return bytes(site.browser.post(f"/s/{section}/after/archive", data={"key": "z1"}).data)
 
 
 def test_an_archive_holds_everything_and_is_looked_at_again(site: Site, posted: int) -> None:

@@ -43,10 +43,10 @@ def facts_form(page: str) -> dict[str, str]:
 def test_a_new_section_starts_with_its_syllabus(site: Site, fresh: int) -> None:
     page = site.browser.get(f"/s/{fresh}/syllabus").text
     assert "Drop the syllabus here" in page
-    page = site.post(f"/s/{fresh}/syllabus", text=TEXT)
-    assert 'class="sent mark' in page.text
-    assert "Comprehensive final exam" in page.text
-    form = facts_form(page.text)
+    page = site.post(f"/s/{fresh}/syllabus", text=TEXT).text
+    assert 'class="sent mark' in page
+    assert "Comprehensive final exam" in page
+    form = facts_form(page)
     assert (form["name-0"], form["weight-0"], form["count-1"], form["drop-1"]) == ("Homework", "25", "8", "lowest 1")
     form["name-3"] = "Final exam"
     plan = site.post(f"/s/{fresh}/syllabus/facts", then="take", **form)

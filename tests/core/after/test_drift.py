@@ -6,7 +6,7 @@ from datetime import date, datetime
 from tests.builders import AFTER, category, course, plan, roster
 from vinemark.core.after.drift import alarm, drifted, moved, official
 from vinemark.core.after.grade_change import ChangeState, GradeChange
-from vinemark.core.course.course import Course, RosterEntry, Settled
+from vinemark.core.course.course import Cell, Course, RosterEntry, Settled
 from vinemark.core.submit.grade_row import GradeRow
 
 SETTLED = {"ada": Settled("B"), "bo": Settled("C"), "cy": Settled("D")}
@@ -63,7 +63,7 @@ def test_what_the_office_should_hold_follows_its_own_answers() -> None:
 
 def test_a_sheet_that_moved_under_a_settled_grade_is_said_and_a_new_settling_is_not() -> None:
     signed = klass()
-    scores = {"ada": {"i0": signed.scores["ada"]["i0"] + 10}, "bo": {"i0": signed.scores["bo"]["i0"] + 10}}  # type: ignore[operator]
+    scores: dict[str, dict[str, Cell]] = {s: {"i0": signed.scores[s]["i0"] + 10} for s in ("ada", "bo")}  # type: ignore[operator,dict-item]
     now = replace(signed, scores={**signed.scores, **scores})
     assert [(m.student_id, m.was, m.now) for m in moved(signed, AFTER, now, AFTER)] == [
         ("ada", "B", "A"), ("bo", "C", "B"),

@@ -1,7 +1,7 @@
 """A seeded generator of clean courses, and of one mistake for each code of the audit."""
 
 import random
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
 from fractions import Fraction
@@ -62,8 +62,8 @@ def _plan(rng: random.Random) -> Plan:
         split = rng.choice(("by_points", "even"))
         made.append(Category(f"k{place}", name, weight, split=split, drop_lowest=drop, blanks="zero", items=items))  # type: ignore[arg-type]
     if rng.random() < 0.4:
-        item = Item("x0", "Bonus field day", Fraction(10))
-        made.append(Category("kx", "Extra credit", Fraction(2), extra=True, items=(item,)))
+        bonus = Item("x0", "Bonus field day", Fraction(10))
+        made.append(Category("kx", "Extra credit", Fraction(2), extra=True, items=(bonus,)))
     rounding = rng.choice((None, Rounding(0), Rounding(2), Rounding(1, "exact")))
     return Plan("weighted", tuple(made), TENS, rounding)
 
@@ -133,7 +133,7 @@ def with_item(course: Course, category: Category, item: Item) -> Course:
     return with_category(course, replace(category, items=items))
 
 
-def with_cells(course: Course, student: str, cells: dict[str, Cell]) -> Course:
+def with_cells(course: Course, student: str, cells: Mapping[str, Cell]) -> Course:
     return replace(course, scores={**course.scores, student: {**course.scores[student], **cells}})
 
 
@@ -159,7 +159,9 @@ def rows(course: Course) -> list[str]:
 @planter("weights-off")
 def _(rng: random.Random, course: Course) -> Planted:
     category = ordinary(rng, course)
-    return Planted(with_category(course, replace(category, weight=(category.weight or 0) + rng.choice((-5, 5, 1)))))
+    return Planted(
+        with_category(course, replace(category, weight=(category.weight or Fraction(0)) + rng.choice((-5, 5, 1))))
+    )
 
 
 @planter("weight-zero")

@@ -9,7 +9,7 @@ import pytest
 
 from tests.builders import AFTER
 from vinemark.core.grade.calculation import work_out
-from vinemark.core.plan.plan import Category, Item, Plan
+from vinemark.core.plan.plan import BLANKS, SPLITS, Blanks, Category, Item, Plan, Split
 
 STUDENTS = 40
 
@@ -18,16 +18,16 @@ def random_plan(rng: random.Random) -> Plan:
     """Three weighted categories without unequal points where something is dropped."""
     categories = []
     for c in range(3):
-        split = rng.choice(["even", "by_points"])
+        split: Split = rng.choice(SPLITS[:2])
         drops = rng.randint(0, 2)
         points = [rng.choice([5, 10, 20, 50]) for _ in range(rng.randint(3, 8))]
         if drops and split == "by_points":
             points = [points[0]] * len(points)
         made = tuple(Item(f"c{c}i{n}", f"I{n}", Fraction(p)) for n, p in enumerate(points))
-        blanks = rng.choice(["wait", "zero"])
+        blanks: Blanks = rng.choice(BLANKS[:2])
         categories.append(
             Category(f"c{c}", f"C{c}", Fraction(rng.randint(5, 60)), split=split, drop_lowest=drops, blanks=blanks,
-                     items=made)  # type: ignore[arg-type]
+                     items=made)
         )  # fmt: skip
     return Plan("weighted", tuple(categories))
 
@@ -70,7 +70,7 @@ def test_random_sections_agree(seed: int) -> None:
     assert expected.notna().any()
     for n, row in frame.iterrows():
         cells = {item: Fraction(value) for item, value in row.items() if not np.isnan(value)}
-        found = work_out(plan, cells, AFTER).percent  # type: ignore[arg-type]
+        found = work_out(plan, cells, AFTER).percent
         wanted = expected[n]
         assert (found is None) == bool(np.isnan(wanted))
         assert found is None or abs(float(found) - wanted) < 1e-9

@@ -1,6 +1,7 @@
 """The class on a strip: where dots and bands stand."""
 
 from fractions import Fraction
+from typing import Any
 
 from tests.builders import AFTER, category, course, plan
 from vinemark.core.grade.class_columns import grades_of
@@ -10,7 +11,7 @@ from vinemark.core.plan.plan import ScaleRow
 PLAN = plan(category("100"))
 
 
-def strip_of(scores: dict[str, list[str | None]], flagged: frozenset[str] = frozenset(), **options: object) -> Strip:
+def strip_of(scores: dict[str, list[str | None]], flagged: frozenset[str] = frozenset(), **options: Any) -> Strip:
     of = plan(category("100"), **options)
     return strip(of, grades_of(course(of, scores), AFTER), flagged)
 

@@ -5,27 +5,33 @@ from fractions import Fraction
 
 from tests.builders import AFTER, category, course, plan
 from vinemark.core.grade.preview import preview_plan, touches_grades
-from vinemark.core.plan.plan import ScaleRow
+from vinemark.core.plan.plan import Plan, ScaleRow
 
 PLAN = plan(category("100", weight="50"), category("100", weight="50", prefix="j"))
-SCORES = {"ada": ["90", "70"], "bo": ["70", "90"], "cy": ["80", "80"], "dee": ["90", None], "eli": []}
+SCORES: dict[str, list[str | None]] = {
+    "ada": ["90", "70"],
+    "bo": ["70", "90"],
+    "cy": ["80", "80"],
+    "dee": ["90", None],
+    "eli": [],
+}
 
 
-def reweighted() -> object:
+def reweighted() -> Plan:
     first, second = PLAN.categories
     return replace(PLAN, categories=(replace(first, weight=Fraction(75)), replace(second, weight=Fraction(25))))
 
 
 def test_gainers_and_losers_are_counted_and_sorted_by_effect() -> None:
     """Arithmetic: from 80 each, 75/25 gives 85, 75 and 80; one waiting score and none are untouched."""
-    found = preview_plan(course(PLAN, SCORES), reweighted(), AFTER)  # type: ignore[arg-type]
+    found = preview_plan(course(PLAN, SCORES), reweighted(), AFTER)
     assert [(e.student.id, e.after.percent) for e in found.touched] == [("bo", 75), ("ada", 85)]
     assert (found.gain, found.lose, found.letters_up, found.letters_down) == (1, 1, 0, 1)
     assert [e.change for e in found.touched] == [-5, 5]
 
 
 def test_a_student_set_aside_is_not_counted() -> None:
-    found = preview_plan(course(PLAN, SCORES, aside={"bo": "sits in"}), reweighted(), AFTER)  # type: ignore[arg-type]
+    found = preview_plan(course(PLAN, SCORES, aside={"bo": "sits in"}), reweighted(), AFTER)
     assert [e.student.id for e in found.touched] == ["ada"]
 
 

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from tests.builders import DURING, category, grade, items, plan
 from tests.core.strategies import CELLS, courses, plain_plans
-from vinemark.core.course.course import Course
+from vinemark.core.course.course import Cell, Course
 from vinemark.core.grade.calculation import Calculator, Grade, work_out
 from vinemark.core.grade.category import common_denominator
 from vinemark.core.grade.class_columns import grades_of, together
@@ -61,7 +61,7 @@ def test_scaling_points_and_scores_of_an_evenly_split_item_changes_nothing(
         for c in of.categories
     )
     cell = cells[chosen.id]
-    scaled = {**cells, chosen.id: cell * by if isinstance(cell, Fraction) else cell}
+    scaled: dict[str, Cell] = {**cells, chosen.id: cell * by if isinstance(cell, Fraction) else cell}
     assert figures(work_out(of, cells, DURING)) == figures(work_out(replace(of, categories=wider), scaled, DURING))
 
 
@@ -141,7 +141,7 @@ def test_raising_a_score_never_lowers_a_category_where_nothing_is_dropped_as_hig
     if not scored:
         return
     chosen = data.draw(st.sampled_from(scored))
-    raised = {**cells, chosen: cells[chosen] + data.draw(st.integers(1, 9))}  # type: ignore[operator]
+    raised: dict[str, Cell] = {**cells, chosen: cells[chosen] + data.draw(st.integers(1, 9))}  # type: ignore[operator,dict-item]
     pairs = zip(work_out(of, cells, DURING).categories, work_out(of, raised, DURING).categories, strict=True)
     for before, after in pairs:
         if before.fraction is not None and after.fraction is not None:

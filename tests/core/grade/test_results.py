@@ -3,7 +3,7 @@
 from tests.builders import AFTER, category, course, plan
 from vinemark.core.grade.results import RESULTS_FORMAT, results
 
-CLASS = {"ada": ["1", "2", None], "bo": [None, None, None]}
+CLASS: dict[str, list[str | None]] = {"ada": ["1", "2", None], "bo": [None, None, None]}
 
 
 def test_every_figure_is_text_and_nothing_is_rounded_but_what_says_so() -> None:

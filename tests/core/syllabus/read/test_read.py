@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 from tests.syllabus.documents import DOCUMENTS, Document
 from tests.syllabus.score import Tally, tally
 from vinemark.core.syllabus import read_syllabus
+from vinemark.core.syllabus.facts import Clause, Unread
 from vinemark.core.syllabus.read.layout import Page
 from vinemark.core.syllabus.written import syllabus_json
 
@@ -41,7 +42,8 @@ def test_all_documents_together_reach_the_aim(capsys: pytest.CaptureFixture[str]
 @pytest.mark.parametrize("document", DOCUMENTS, ids=lambda d: d.name)
 def test_every_clause_stands_where_it_says(document: Document) -> None:
     found = read_syllabus(document.text)
-    for clause in (*found.clauses, *found.unread):
+    places: list[Clause | Unread] = [*found.clauses, *found.unread]
+    for clause in places:
         assert clause.text == " ".join(document.text[clause.start : clause.end].split())
         assert clause.text
     kinds = {clause.kind for clause in found.clauses}
