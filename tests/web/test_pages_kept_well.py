@@ -61,6 +61,13 @@ def test_a_template_builds_no_data(path: Path) -> None:
     assert not re.search(r"\[\d*:-?\d*\]\s*[|~]", text)
 
 
+@pytest.mark.parametrize("path", TEMPLATES, ids=in_web)
+def test_an_attribute_stands_on_one_line(path: Path) -> None:
+    """A line broken inside a value would be read out, or split into words that are none."""
+    text = re.sub(r"\{\{.*?\}\}|\{%.*?%\}|\{#.*?#\}", "", path.read_text(encoding="utf-8"), flags=re.DOTALL)
+    assert not re.search(r'<[a-z][^<>]*\s[\w:-]+="[^"<>]*\n', text)
+
+
 def rules(path: Path) -> Iterator[tuple[str, str]]:
     """Selector and declarations of every rule, those inside @media too."""
 
