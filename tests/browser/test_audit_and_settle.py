@@ -1,6 +1,7 @@
 """From a finding to its mend, a cutoff dragged, and a class settled by keyboard."""
 
 import sqlite3
+from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
@@ -15,13 +16,23 @@ from tests.browser.stage import Stage, wait
 pytestmark = pytest.mark.browser
 
 
+@pytest.fixture
+def stage(driver: webdriver.Chrome, folder: Path) -> Iterator[Stage]:
+    """The demo, with the page open that is walked."""
+    with Stage.demo(folder) as found:
+        found.sign_in(driver)
+        found.open(driver, "HYDR 230-01", "audit")
+        yield found
+
+
 def open_finding(driver: webdriver.Chrome, words: str) -> None:
     links = driver.find_elements(By.CSS_SELECTOR, "a.finding-text")
     next(link for link in links if words in link.text).send_keys(Keys.ENTER)
     wait(driver, "#margin strong", words)
 
 
-def mended_and_let_stand(driver: webdriver.Chrome) -> None:
+@pytest.mark.usefixtures("stage")
+def test_mended_and_let_stand(driver: webdriver.Chrome) -> None:
     open_finding(driver, "8.5 would fit")
     driver.find_element(By.ID, "mend").send_keys(Keys.ENTER)
     wait(driver, ".notice", "make it 8.5")
@@ -34,7 +45,8 @@ def mended_and_let_stand(driver: webdriver.Chrome) -> None:
     assert "stands: two people, asked both" in driver.find_element(By.CSS_SELECTOR, ".finding.stands").text
 
 
-def a_cutoff_is_dragged(driver: webdriver.Chrome) -> None:
+@pytest.mark.usefixtures("stage")
+def test_a_cutoff_is_dragged(driver: webdriver.Chrome) -> None:
     grip = driver.find_element(By.CSS_SELECTOR, ".strip-handle[data-letter='A-'] rect")
     ActionChains(driver, duration=0).drag_and_drop_by_offset(grip, -16, 0).perform()
     wait(driver, ".cutoffs [role='status']", "up, 0 down")
@@ -59,7 +71,7 @@ def counted_as_shown(driver: webdriver.Chrome) -> bool:
     return driver.find_element(By.ID, "settle-count").text.startswith(f"{shown} of ")
 
 
-def settled_by_keyboard(driver: webdriver.Chrome, stage: Stage, folder: Path) -> None:
+def test_settled_by_keyboard(driver: webdriver.Chrome, stage: Stage, folder: Path) -> None:
     stage.open(driver, "HYDR 230-01", "settle")
     codes = driver.find_elements(By.CSS_SELECTOR, "tbody .code[data-computed]")
     letters = [code.get_attribute("data-computed") for code in codes]
@@ -89,12 +101,3 @@ def settled_by_keyboard(driver: webdriver.Chrome, stage: Stage, folder: Path) ->
     driver.find_element(By.XPATH, "//button[normalize-space()='Undo']").send_keys(Keys.ENTER)
     wait(driver, ".notice", "Undone")
     assert len(kept(folder, 1)) == 3 < taken
-
-
-def test_audit_and_settle(driver: webdriver.Chrome, folder: Path) -> None:
-    with Stage.demo(folder) as stage:
-        stage.sign_in(driver)
-        stage.open(driver, "HYDR 230-01", "audit")
-        mended_and_let_stand(driver)
-        a_cutoff_is_dragged(driver)
-        settled_by_keyboard(driver, stage, folder)

@@ -1,5 +1,6 @@
 """The plan page under mouse and keyboard: dragging, several items at once, saved scales, a plan copied."""
 
+from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
@@ -12,6 +13,15 @@ from selenium.webdriver.support.ui import Select
 from tests.browser.stage import Stage, wait
 
 pytestmark = pytest.mark.browser
+
+
+@pytest.fixture
+def stage(driver: webdriver.Chrome, folder: Path) -> Iterator[Stage]:
+    """The demo, with the page open that is walked."""
+    with Stage.demo(folder) as found:
+        found.sign_in(driver)
+        found.open(driver, "HYDR 230-01", "plan")
+        yield found
 
 
 def chips(driver: webdriver.Chrome, category: str) -> list[str]:
@@ -30,7 +40,8 @@ def drag(driver: webdriver.Chrome, what: str, where: str) -> None:
     hand.pause(0.3).move_by_offset(3, 2).pause(0.3).release().perform()
 
 
-def items_move(driver: webdriver.Chrome) -> None:
+@pytest.mark.usefixtures("stage")
+def test_items_move(driver: webdriver.Chrome) -> None:
     drag(driver, "q3", "p1")
     wait(driver, ".notice", "Map quiz 3 moved in Lab practicals, in rehearsal")
     assert "q3" in chips(driver, "c3")
@@ -43,7 +54,8 @@ def items_move(driver: webdriver.Chrome) -> None:
     assert chips(driver, "c1")[:3] == ["n1", "n3", "n2"]
 
 
-def items_together(driver: webdriver.Chrome) -> None:
+@pytest.mark.usefixtures("stage")
+def test_items_together(driver: webdriver.Chrome) -> None:
     driver.find_element(By.CSS_SELECTOR, "#together summary").send_keys(Keys.ENTER)
     driver.find_element(By.CSS_SELECTOR, "#form-together .btn-line").send_keys(Keys.ENTER)
     wait(driver, ".notice.trouble", "choose the items first")
@@ -59,7 +71,7 @@ def items_together(driver: webdriver.Chrome) -> None:
     wait(driver, ".notice", "8 items changed together")
 
 
-def a_scale_saved_and_used_elsewhere(driver: webdriver.Chrome, stage: Stage) -> None:
+def test_a_scale_saved_and_used_elsewhere(driver: webdriver.Chrome, stage: Stage) -> None:
     driver.find_element(By.ID, "save-scale_name").send_keys("House scale" + Keys.ENTER)
     wait(driver, ".notice", "Saved as House scale")
     stage.open(driver, "BOTN 105-02", "plan")
@@ -70,7 +82,7 @@ def a_scale_saved_and_used_elsewhere(driver: webdriver.Chrome, stage: Stage) -> 
     wait(driver, ".notice", "House scale forgotten")
 
 
-def a_plan_copied(driver: webdriver.Chrome, stage: Stage) -> None:
+def test_a_plan_copied(driver: webdriver.Chrome, stage: Stage) -> None:
     stage.open(driver, "FIBR 120-01", "plan")
     driver.find_element(By.LINK_TEXT, "Copy a plan").click()
     wait(driver, "h1", "Copy a plan")
@@ -81,13 +93,3 @@ def a_plan_copied(driver: webdriver.Chrome, stage: Stage) -> None:
     wait(driver, ".notice", "Plan of HYDR 410-01, Fall 2026, copied, in rehearsal")
     driver.find_element(By.XPATH, "//button[normalize-space()='Copy as text']").click()
     wait(driver, "[data-copy]", "Copied")
-
-
-def test_the_plan_page(driver: webdriver.Chrome, folder: Path) -> None:
-    with Stage.demo(folder) as stage:
-        stage.sign_in(driver)
-        stage.open(driver, "HYDR 230-01", "plan")
-        items_move(driver)
-        items_together(driver)
-        a_scale_saved_and_used_elsewhere(driver, stage)
-        a_plan_copied(driver, stage)

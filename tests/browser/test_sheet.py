@@ -2,6 +2,7 @@
 
 import os
 import sqlite3
+from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
@@ -34,6 +35,15 @@ const event = new ClipboardEvent("copy", {clipboardData: data, bubbles: true, ca
 document.activeElement.dispatchEvent(event);
 return data.getData("text/plain");
 """
+
+
+@pytest.fixture
+def stage(driver: webdriver.Chrome, folder: Path) -> Iterator[Stage]:
+    """The demo, with the page open that is walked."""
+    with Stage.demo(folder) as found:
+        found.sign_in(driver)
+        found.open(driver, "HYDR 230-01", "scores")
+        yield found
 
 
 def keys(driver: webdriver.Chrome, *typed: str, held: str = "") -> None:
@@ -69,7 +79,8 @@ def all_kept(driver: webdriver.Chrome) -> None:
     wait(driver, "#kept", "All changes kept")
 
 
-def paste_and_undo(driver: webdriver.Chrome, folder: Path) -> None:
+@pytest.mark.usefixtures("stage")
+def test_paste_and_undo(driver: webdriver.Chrome, folder: Path) -> None:
     before = [[text(driver, row, item) for item in ("q1", "q2")] for row in range(3)]
     driver.find_element(By.ID, place(driver, 0, "q1")).click()
     driver.execute_script(PASTE, "1\t2\r\n3\t4\r\n5\t6\r\n")
@@ -87,7 +98,8 @@ def paste_and_undo(driver: webdriver.Chrome, folder: Path) -> None:
     assert text(driver, 2, "q2") == "6"
 
 
-def fill_down_and_clear(driver: webdriver.Chrome, folder: Path) -> None:
+@pytest.mark.usefixtures("stage")
+def test_fill_down_and_clear(driver: webdriver.Chrome, folder: Path) -> None:
     driver.find_element(By.ID, place(driver, 0, "q3")).click()
     keys(driver, "9", Keys.ENTER, Keys.ARROW_UP)
     keys(driver, Keys.ARROW_DOWN, Keys.ARROW_DOWN, held=Keys.SHIFT)
@@ -103,7 +115,7 @@ def fill_down_and_clear(driver: webdriver.Chrome, folder: Path) -> None:
     keys(driver, Keys.ESCAPE)
 
 
-def a_lost_connection_through_a_reload(driver: webdriver.Chrome, stage: Stage, folder: Path) -> None:
+def test_a_lost_connection_through_a_reload(driver: webdriver.Chrome, stage: Stage, folder: Path) -> None:
     driver.find_element(By.ID, place(driver, 4, "q1")).click()
     stage.stop("app")
     keys(driver, "2.5", Keys.ENTER, "3.5", Keys.ENTER)
@@ -115,7 +127,8 @@ def a_lost_connection_through_a_reload(driver: webdriver.Chrome, stage: Stage, f
     assert kept_cells(folder, "q1")[4:6] == ["2.5", "3.5"]
 
 
-def two_tabs(driver: webdriver.Chrome, folder: Path) -> None:
+@pytest.mark.usefixtures("stage")
+def test_two_tabs(driver: webdriver.Chrome, folder: Path) -> None:
     first = driver.current_window_handle
     driver.switch_to.new_window("tab")
     driver.get(driver.execute_script("return arguments[0]", f"{_address(driver, first)}"))
@@ -133,6 +146,7 @@ def two_tabs(driver: webdriver.Chrome, folder: Path) -> None:
     keys(driver, Keys.ARROW_UP, "8", Keys.ENTER)
     all_kept(driver)
     assert kept_cells(folder, "q1")[6] == "8"
+    driver.close()
     driver.switch_to.window(first)
     wait(driver, f"#{place(driver, 6, 'q1')}", "8", 20)
 
@@ -141,7 +155,8 @@ def focused(driver: webdriver.Chrome) -> str:
     return str(driver.switch_to.active_element.get_attribute("aria-label"))
 
 
-def what_a_screen_reader_hears(driver: webdriver.Chrome) -> None:
+@pytest.mark.usefixtures("stage")
+def test_what_a_screen_reader_hears(driver: webdriver.Chrome) -> None:
     first = driver.find_element(By.ID, place(driver, 0, "n6"))
     first.click()
     who = driver.find_elements(By.CSS_SELECTOR, "#sheet tbody .who")[0].text
@@ -161,7 +176,8 @@ def what_a_screen_reader_hears(driver: webdriver.Chrome) -> None:
     assert len(driver.find_elements(By.CSS_SELECTOR, "#sheet [tabindex='0']")) == 1
 
 
-def a_remark_from_the_keyboard(driver: webdriver.Chrome) -> None:
+@pytest.mark.usefixtures("stage")
+def test_a_remark_from_the_keyboard(driver: webdriver.Chrome) -> None:
     cell = driver.find_element(By.ID, place(driver, 1, "q5"))
     cell.click()
     wait(driver, "#cell-panel[data-item='q5']")
@@ -178,7 +194,8 @@ def shown_rows(driver: webdriver.Chrome) -> int:
     return len(driver.find_elements(By.CSS_SELECTOR, "#sheet tbody tr:not([hidden])"))
 
 
-def folding_filtering_finding(driver: webdriver.Chrome) -> None:
+@pytest.mark.usefixtures("stage")
+def test_folding_filtering_finding(driver: webdriver.Chrome) -> None:
     whole = shown_rows(driver)
     fold = driver.find_element(By.CSS_SELECTOR, "[data-fold='0']")
     fold.send_keys(Keys.ENTER)
@@ -210,7 +227,7 @@ def folding_filtering_finding(driver: webdriver.Chrome) -> None:
     driver.find_element(By.ID, "hide-names").click()
 
 
-def typed_twice_before_an_answer(driver: webdriver.Chrome, stage: Stage, folder: Path) -> None:
+def test_typed_twice_before_an_answer(driver: webdriver.Chrome, stage: Stage, folder: Path) -> None:
     driver.find_element(By.ID, place(driver, 8, "q1")).click()
     stage.stop("app")
     keys(driver, "3", Keys.ENTER, Keys.ARROW_UP, "4", Keys.ENTER)
@@ -221,7 +238,7 @@ def typed_twice_before_an_answer(driver: webdriver.Chrome, stage: Stage, folder:
     assert kept_cells(folder, "q1")[8] == "4"
 
 
-def refused_after_one_that_was_kept(driver: webdriver.Chrome, stage: Stage) -> None:
+def test_refused_after_one_that_was_kept(driver: webdriver.Chrome, stage: Stage) -> None:
     driver.find_element(By.ID, place(driver, 9, "q1")).click()
     stage.stop("app")
     keys(driver, "3", Keys.ENTER, Keys.ARROW_UP, "lots", Keys.ENTER)
@@ -232,7 +249,7 @@ def refused_after_one_that_was_kept(driver: webdriver.Chrome, stage: Stage) -> N
     assert text(driver, 9, "q1") == "3"
 
 
-def odd_files_are_refused_or_shown(driver: webdriver.Chrome, stage: Stage, folder: Path) -> None:
+def test_odd_files_are_refused_or_shown(driver: webdriver.Chrome, stage: Stage, folder: Path) -> None:
     """Each through the form: what it says, and that nothing of it is kept."""
     before = kept_cells(folder, "q3")
     connection = sqlite3.connect(folder / "demo" / "vinemark.sqlite")
@@ -265,7 +282,7 @@ def odd_files_are_refused_or_shown(driver: webdriver.Chrome, stage: Stage, folde
     assert kept_cells(folder, "q3") == before
 
 
-def a_file_is_matched_and_taken(driver: webdriver.Chrome, stage: Stage, folder: Path) -> None:
+def test_a_file_is_matched_and_taken(driver: webdriver.Chrome, stage: Stage, folder: Path) -> None:
     names = [e.text for e in driver.find_elements(By.CSS_SELECTOR, "#sheet tbody .who")[:3]]
     file = folder / "back.csv"
     file.write_text(
@@ -278,7 +295,6 @@ def a_file_is_matched_and_taken(driver: webdriver.Chrome, stage: Stage, folder: 
     driver.find_element(By.ID, "f-file").send_keys(str(junk))
     driver.find_element(By.CSS_SELECTOR, "main .btn-must").click()
     wait(driver, "#f-file-hint", "junk.csv is larger than 5 MB")
-    odd_files_are_refused_or_shown(driver, stage, folder)
     driver.get(f"{stage.url}/s/1/scores/files")
     driver.find_element(By.ID, "f-file").send_keys(str(file))
     driver.find_element(By.CSS_SELECTOR, "main .btn-must").click()
@@ -298,25 +314,3 @@ def _address(driver: webdriver.Chrome, tab: str) -> str:
     address = driver.current_url
     driver.switch_to.window(now)
     return address
-
-
-def test_the_sheet(driver: webdriver.Chrome, folder: Path) -> None:
-    with Stage.demo(folder) as stage:
-        stage.sign_in(driver)
-        stage.open(driver, "HYDR 230-01", "scores")
-        paste_and_undo(driver, folder)
-        fill_down_and_clear(driver, folder)
-        a_lost_connection_through_a_reload(driver, stage, folder)
-        typed_twice_before_an_answer(driver, stage, folder)
-        refused_after_one_that_was_kept(driver, stage)
-        two_tabs(driver, folder)
-
-
-def test_the_sheet_by_keyboard_and_its_view(driver: webdriver.Chrome, folder: Path) -> None:
-    with Stage.demo(folder) as stage:
-        stage.sign_in(driver)
-        stage.open(driver, "HYDR 230-01", "scores")
-        what_a_screen_reader_hears(driver)
-        a_remark_from_the_keyboard(driver)
-        folding_filtering_finding(driver)
-        a_file_is_matched_and_taken(driver, stage, folder)
