@@ -1,10 +1,11 @@
 """What several tests stand on."""
 
 import json
+import os
 from pathlib import Path
 
 import pytest
-from hypothesis import settings
+from hypothesis import Phase, settings
 
 from vinemark.core.course.course import Course
 from vinemark.demo.build import build
@@ -13,7 +14,9 @@ from vinemark.store.database import connect
 
 # A busy machine is slow now and then, which is no fault of what is tested.
 settings.register_profile("steady", deadline=None)
-settings.load_profile("steady")
+# For bin/mutate it is enough that a mistake is found; making the example small takes minutes.
+settings.register_profile("found", deadline=None, phases=[Phase.explicit, Phase.generate])
+settings.load_profile(os.environ.get("HYPOTHESIS_PROFILE", "steady"))
 
 CASES = Path(__file__).parent / "cases"
 SAMPLES = sorted(path.name.removesuffix(".course.json") for path in CASES.glob("*.course.json"))

@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 
 from vinemark.core.base.number import (
     NotANumber,
+    ends,
     exact_text,
     fixed,
     parse_decimal,
@@ -74,3 +75,39 @@ def test_texts_read_back_as_the_same_number(value: Fraction) -> None:
     assert Fraction(exact_text(value)) == value
     assert Fraction(ratio_text(value)) == value
     assert abs(Fraction(trimmed(value, 6)) - value) <= Fraction(1, 2_000_000)
+
+
+@pytest.mark.parametrize(
+    ("value", "decimals", "text"),
+    [("-1/3", 2, "-0.33"), ("-5/2", 0, "-3"), ("-0.004", 2, "0.00"), ("-12", 1, "-12.0"), ("1/3", 2, "0.33")],
+)
+def test_a_difference_below_0_keeps_its_sign_and_0_has_none(value: str, decimals: int, text: str) -> None:
+    assert fixed(Fraction(value), decimals) == text
+
+
+def test_a_negative_number_is_told_apart_from_what_is_none() -> None:
+    for text, why in (("-1", "must not be negative"), ("x", "must be a number, not “x”"), ("-x", "must be a number"),
+                      (" ", "must be a number, not an empty text")):  # fmt: skip
+        with pytest.raises(NotANumber, match=why):
+            parse_decimal(text)
+
+
+def test_exactly_forty_digits_are_taken() -> None:
+    assert parse_decimal("1" * 39 + ".1") == Fraction(int("1" * 40), 10)
+    assert parse_ratio("1" * 20 + "/" + "3" * 20) == Fraction(int("1" * 20), int("3" * 20))
+    for text in ("1" * 40 + ".1", "1" * 21 + "/" + "3" * 20):
+        with pytest.raises(NotANumber, match="more than 40 digits"):
+            parse_ratio(text)
+
+
+def test_a_decimal_that_ends_is_written_so_and_another_as_a_fraction() -> None:
+    assert [exact_text(Fraction(v)) for v in ("1/8", "7/20", "3", "1/7", "100/3")] == [
+        "0.125",
+        "0.35",
+        "3",
+        "1/7",
+        "100/3",
+    ]
+    assert [ends(Fraction(v)) for v in ("1/8", "1/3", "3/10", "5")] == [True, False, True, True]
+    assert trimmed(Fraction(1, 3), 2) == "0.33"
+    assert trimmed(Fraction(20), 2) == "20"

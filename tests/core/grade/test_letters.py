@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.builders import TENS, category, plan
-from vinemark.core.grade.letters import letter_for, lowest_exact, next_letter
+from vinemark.core.grade.letters import Letters, letter_for, lowest_exact, next_letter
 from vinemark.core.plan.plan import Plan, Rounding, ScaleRow
 
 SCALE = tuple(ScaleRow(x, Fraction(c)) for x, c in zip("ABCDF", (92, 85, 70, 60, 0), strict=True))
@@ -56,3 +56,11 @@ def test_next_letter_says_how_much_is_missing() -> None:
     assert found is not None
     assert (found.letter, found.short_by) == ("A", Fraction("0.3"))
     assert next_letter(plan(), Fraction(90)) is None
+
+
+@pytest.mark.parametrize(
+    ("percent", "near"),
+    [("89.5", False), ("89.51", True), ("90", False), ("59.6", True), ("99", False), ("89.999", True)],
+)
+def test_near_is_less_than_half_a_percent_below_a_cutoff(percent: str, near: bool) -> None:
+    assert Letters(plan(category("100"))).near(Fraction(percent)) is near

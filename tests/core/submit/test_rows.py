@@ -2,11 +2,11 @@
 
 from dataclasses import replace
 
-from tests.builders import AFTER, category, plan
-from tests.core.small_class import small_class
+from tests.builders import AFTER, category, course, plan, roster
+from tests.core.small_class import PLAN, small_class
 from vinemark.core.audit import audit
 from vinemark.core.audit.finding import Facts
-from vinemark.core.course.course import Course, Settled
+from vinemark.core.course.course import Course, RosterEntry, Settled, Status
 from vinemark.core.settle.settling import checked_grade
 from vinemark.core.submit.grade_row import GradeRow
 from vinemark.core.submit.hours import Gate
@@ -17,6 +17,7 @@ from vinemark.core.submit.rows import (
     plan_stops,
     submission_rows,
     submittable,
+    with_every_grade_due,
 )
 from vinemark.core.submit.submission import AtRegistrar
 
@@ -79,3 +80,24 @@ def test_the_midterm_run_sends_codes_alone_and_no_date_stops_it() -> None:
 def test_the_plan_and_dates_stop_no_midterm() -> None:
     of = replace(small_class(SETTLED), plan=plan(category("100", weight="90"))).for_run("midterm")
     assert {f.code for f in midterm_findings(Facts(of, AFTER, submitting=True))} == {"unsettled"}
+
+
+def test_who_is_withdrawn_auditing_or_set_aside_is_never_stopped_for_want_of_a_grade() -> None:
+    statuses: tuple[tuple[str, Status], ...] = (("bo", "withdrawn"), ("cy", "auditing"))
+    there = {s: RosterEntry(s, s, "Mai", status=status) for s, status in statuses}
+    scores = {"ada": ["85"], "bo": ["65"], "cy": ["40"], "di": ["50"]}
+    of = course(PLAN, scores, roster(*scores, **there), aside={"di": "moved"})
+    findings = with_every_grade_due(Facts(of, AFTER), [])
+    rows = submission_rows(of, findings, AtRegistrar())
+    assert [(r.student_id, r.state) for r in rows] == [
+        ("ada", "stopped"), ("bo", "withdrawn"), ("cy", "auditing"), ("di", "set aside"),
+    ]  # fmt: skip
+    assert [f.student for f in findings if f.code == "unsettled"] == ["ada"]
+    assert left(rows) == 1
+
+
+def test_a_row_that_is_on_the_roster_alone_stands_there_with_what_stops_it() -> None:
+    of = course(PLAN, {"ada": ["85"]}, roster("bo", "ada"), {"ada": Settled("B")})
+    rows = submission_rows(of, audit(of, AFTER), AtRegistrar(refused={"ada": "closed"}))
+    assert [(r.student_id, r.state, r.refused) for r in rows] == [("bo", "stopped", None), ("ada", "ready", "closed")]
+    assert [f.code for f in rows[0].stops] == ["not-in-section"]
