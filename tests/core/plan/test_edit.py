@@ -137,3 +137,10 @@ def test_an_extra_category_up_to_so_many_percent() -> None:
     made = of.categories[-1]
     assert (made.extra, made.weight, made.cap) == (True, 3, 100)
     assert edit.add_extra_category(two(), "Field day", "3", False).categories[-1].cap is None
+
+
+def test_a_letter_has_at_most_eight_characters() -> None:
+    assert edit.set_scale(two(), [Row("A" * 8, "90"), Row("F", "0")]).scale[0].letter == "A" * 8
+    with pytest.raises(Refused) as caught:
+        edit.set_scale(two(), [Row("A" * 9, "90"), Row("F", "0")])
+    assert caught.value.field == "letter-0"

@@ -1,5 +1,6 @@
 """What a plan says in words, as a ribbon, and in a cell."""
 
+from dataclasses import replace
 from fractions import Fraction
 
 import pytest
@@ -24,3 +25,23 @@ def test_the_ribbon_shows_what_is_open_and_what_is_too_much() -> None:
     assert [(s.label, s.value) for s in over.segments][-1] == ("too much", "25")
     assert not over.full
     assert ribbon(plan(category("1"))).full
+
+
+def test_a_points_plan_fills_its_own_sum() -> None:
+    bonus = replace(category("20", prefix="x"), extra=True)
+    found = ribbon(plan(category("30"), category(prefix="e"), category("70", prefix="j"), bonus, basis="points"))
+    assert [(s.label, s.value, s.start, s.width, s.color) for s in found.segments] == [
+        ("Category i", "30", 0, 300, 0), ("Category j", "70", 300, 700, 2),
+    ]  # fmt: skip
+    assert (found.total, found.verdict, found.full) == ("100", "100 points in all", True)
+    assert list(found.ticks) == [(0, "0"), (250, "25"), (500, "50"), (750, "75"), (1000, "100")]
+    empty = ribbon(plan(category(), basis="points"))
+    assert (empty.segments, empty.full, list(empty.ticks)) == ([], False, [])
+
+
+def test_ticks_and_colors_of_a_weighted_plan() -> None:
+    parts = [category("1", weight="25", prefix=p) for p in "abcdefg"]
+    found = ribbon(plan(*parts))
+    assert [s.color for s in found.segments] == [0, 1, 2, 3, 4, 5, 0, None]
+    assert list(found.ticks) == [(0, "0"), (142, "25"), (285, "50"), (428, "75"), (571, "100%")]
+    assert found.total == "175"
