@@ -7,13 +7,16 @@ import pytest
 
 from tests.section.conftest import NOW, Answers, House
 from tests.section.delivery.test_worker import ready
+from vinemark.core.after.grade_change import GradeChange
+from vinemark.core.course.course import Settled
+from vinemark.core.submit.grade_row import GradeRow
 from vinemark.core.submit.submission import Submission
 from vinemark.office.client import OfficeClient
 from vinemark.section.acts.submit import sign
 from vinemark.section.delivery.courier import Courier, courier_of
 from vinemark.section.delivery.gateway import Gateway
 from vinemark.section.outcome import Conflict, Done
-from vinemark.store import history, submissions
+from vinemark.store import grade_changes, history, submissions
 
 
 def signed(house: House) -> tuple[Submission, Any]:
@@ -85,3 +88,36 @@ def test_nobody_goes_for_a_reviewer_or_for_a_section_that_is_not_linked(house: H
         record = type(section.record)(**{**vars(section.record), **changed})
         assert courier_of(house.connection, house.gateway, house.act(section), record) is None
     assert courier_of(house.connection, house.gateway, house.act(section), None) is None
+
+
+def asked(house: House) -> tuple[GradeChange, Any]:
+    section = house.section("HYDR 410-01")
+    student = section.course.enrolled()[0]
+    row = GradeRow(student.id, "A")
+    change = GradeChange(0, "k", student.id, row, GradeRow(student.id, "B"), Settled("B", "regraded"), "regraded",
+                         "the exam", None, "Maren", NOW, "waiting")  # fmt: skip
+    made = grade_changes.write_request(house.connection, house.act(section), change, "maren@x", None, "asked")
+    found = grade_changes.change_of(house.connection, section.id, made)
+    assert found is not None
+    return found, section
+
+
+@pytest.mark.parametrize(
+    ("status", "body", "state", "words"),
+    [
+        (500, b"", "waiting", "did not confirm"),
+        (200, {}, "waiting", "did not confirm"),
+        (409, {"error": "nothing is held"}, "not taken", "did not take the request"),
+    ],
+)
+def test_a_change_that_is_not_taken_is_said_and_one_without_an_answer_waits(
+    house: House, status: int, body: object, state: str, words: str
+) -> None:
+    change, section = asked(house)
+    outcome = courier(house, section, status, body).ask(change)
+    assert isinstance(outcome, Done)
+    assert outcome.trouble
+    assert words in outcome.text
+    found = grade_changes.change_of(house.connection, section.id, change.id)
+    assert found is not None
+    assert (found.state, bool(found.trouble)) == (state, True)

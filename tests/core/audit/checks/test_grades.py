@@ -92,6 +92,7 @@ def test_a_higher_percent_with_a_lower_letter() -> None:
     of = settled_class({"ada": "85", "bo": "82", "cy": "81"}, {"ada": "C", "bo": "B", "cy": "B"})
     finding = only(of, "order-broken")
     assert finding.message.startswith("Mai Ada 85.00% and C stands against Mai Cy 81.00% and B")
+    assert finding.evidence == ["Computed for Mai Ada: B"]
     raised = settled_class({"ada": "85", "bo": "82"}, {"ada": "B", "bo": "A"})
     assert [f.student for f in of_code(raised, "order-broken")] == ["bo"]
     reasoned = settled_class({"ada": "85", "bo": "82"}, {"ada": Settled("C", "late report"), "bo": "B"})
