@@ -37,7 +37,8 @@ def settle_rest(section: SectionState, request: Act) -> Done:
     taken = take_as_computed(course, section.of_run.grades)
     if not taken:
         raise Refused("grade", "No open grade could be taken as computed.")
-    what = f"{len(taken)} {'midterm ' if section.run == 'midterm' else ''}grades taken as computed"
+    grades = f"{'midterm ' if section.run == 'midterm' else ''}grade{'s' if len(taken) > 1 else ''}"
+    what = f"{len(taken)} {grades} taken as computed"
     entry = settled.write_grades(section.connection, request, taken, what, section.run)
     left = still_open(course) - len(taken)
     return Done(f"{what}, {left} left open." if left else f"{what}.", entry)
