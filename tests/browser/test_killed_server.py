@@ -9,6 +9,7 @@ import time
 from pathlib import Path
 
 import httpx
+import pytest
 
 from tests.browser.stage import DEMO_EMAIL, DEMO_PASSWORD, Stage
 
@@ -61,6 +62,7 @@ def kept(folder: Path) -> dict[tuple[str, str], str]:
     return found
 
 
+@pytest.mark.many
 def test_nothing_told_kept_is_lost_and_nothing_is_written_twice(tmp_path: Path) -> None:
     chance = random.Random(SEED)
     with Stage.demo(tmp_path) as stage:

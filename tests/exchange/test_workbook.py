@@ -96,6 +96,7 @@ def test_the_sample_courses(name: str) -> None:
     assert disagreements(course_of_text((CASES / name).read_text(encoding="utf-8"))) == []
 
 
+@pytest.mark.many
 @settings(max_examples=60, deadline=None, suppress_health_check=list(HealthCheck))
 @given(courses())
 def test_any_plan_there_can_be(found: Course) -> None:

@@ -34,6 +34,8 @@ from vinemark.store.database import Connection, connect, migrate
 from vinemark.store.history import Act
 from vinemark.store.submissions import SignedCopy
 
+pytestmark = pytest.mark.many
+
 NOW = datetime(2026, 12, 19, 9, 30)
 REF = "R1"
 EMAIL = "maren@larkmoor.example"

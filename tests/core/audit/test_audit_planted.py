@@ -11,6 +11,8 @@ import pytest
 from tests.core.audit.audit_courses import AS_OF, PLANTERS, Planted, clean
 from vinemark.core.audit import CODES, Finding, audit
 
+pytestmark = pytest.mark.many
+
 CLEAN = 120
 EACH = 12
 AIMS = {"stop": 1.0, "look": 0.9, "note": 0.8}

@@ -11,6 +11,8 @@ from tests.builders import AFTER
 from vinemark.core.grade.calculation import work_out
 from vinemark.core.plan.plan import BLANKS, SPLITS, Blanks, Category, Item, Plan, Split
 
+pytestmark = pytest.mark.many
+
 STUDENTS = 40
 
 

@@ -15,6 +15,8 @@ from vinemark.core.grade.category import common_denominator
 from vinemark.core.grade.class_columns import FEW, LIMIT, grades_of, together
 from vinemark.core.plan.plan import Plan
 
+pytestmark = pytest.mark.many
+
 
 def by_definition(of: Course, student: str) -> tuple[Fraction | None, ...]:
     cells = of.scores[student]

@@ -3,6 +3,7 @@
 from dataclasses import replace
 from fractions import Fraction
 
+import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -13,6 +14,8 @@ from vinemark.core.grade.calculation import Calculator, Grade, work_out
 from vinemark.core.grade.category import common_denominator
 from vinemark.core.grade.class_columns import grades_of, together
 from vinemark.core.plan.plan import Category, Item, Plan
+
+pytestmark = pytest.mark.many
 
 FEW = settings(deadline=None, max_examples=60)
 MANY = settings(deadline=None, max_examples=250)

@@ -8,6 +8,8 @@ from vinemark.core.syllabus import read_syllabus
 from vinemark.core.syllabus.compare.draft import drafted
 from vinemark.core.syllabus.compare.match import compare_rules
 
+pytestmark = pytest.mark.many
+
 TEXT = next(d.text for d in DOCUMENTS if d.name == "table with pipes and a letter line")
 
 

@@ -13,6 +13,8 @@ from vinemark.core.syllabus.facts import Clause, Unread
 from vinemark.core.syllabus.read.layout import Page
 from vinemark.core.syllabus.written import syllabus_json
 
+pytestmark = pytest.mark.many
+
 PRECISION, RECALL = Fraction(97, 100), Fraction(95, 100)
 
 
