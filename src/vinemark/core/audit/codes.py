@@ -56,7 +56,7 @@ _DECLARED = (
     Code("stopped", "note", "student", "Stopped handing in", scores.stopped),
     Code("not-enrolled", "stop", "student", "Not on the roster", roster.not_enrolled),
     Code("not-in-section", "stop", "student", "Not in the section", roster.not_in_section, fix.adding_from_roster),
-    Code("withdrawn-graded", "stop", "student", "Withdrawn, with a grade", roster.withdrawn_graded, fix.remove_grade),
+    Code("withdrawn-graded", "stop", "student", "Graded though withdrawn", roster.withdrawn_graded, fix.remove_grade),
     Code("name-differs", "note", "student", "Name differs from the roster", roster.name_differs),
     Code("twin", "look", "student", "Perhaps one person twice", roster.twin),
     Code("near-cutoff", "note", "student", "Just below a cutoff", grades.near_cutoff),

@@ -23,6 +23,16 @@ def test_parts_and_no_numbers() -> None:
     assert [part_of(t) for t in ("a fifth", "two thirds", "half", "one-quarter", "another fifth")] == [
         Fraction(1, 5), Fraction(2, 3), Fraction(1, 2), Fraction(1, 4), Fraction(1, 5),
     ]  # fmt: skip
+    words = {
+        "a tenth": 10,
+        "a twelfth": 12,
+        "a twentieth": 20,
+        "a sixth": 6,
+        "a seventh": 7,
+        "an eighth": 8,
+        "a ninth": 9,
+    }
+    assert {word: part_of(word) for word in words} == {word: Fraction(1, by) for word, by in words.items()}
     assert value_of("many") is None
     assert part_of("") is None
     assert number_text(Fraction(100, 3)) == "33.33"
