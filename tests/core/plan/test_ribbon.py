@@ -35,6 +35,7 @@ def test_a_points_plan_fills_its_own_sum() -> None:
     ]  # fmt: skip
     assert (found.total, found.verdict, found.full) == ("100", "100 points in all", True)
     assert list(found.ticks) == [(0, "0"), (250, "25"), (500, "50"), (750, "75"), (1000, "100")]
+    assert ribbon(plan(category("1"), basis="points")).full
     empty = ribbon(plan(category(), basis="points"))
     assert (empty.segments, empty.full, list(empty.ticks)) == ([], False, [])
 
