@@ -1,30 +1,13 @@
 """After sending: drift, a sheet that moved, changes of grade, and the diary of incompletes."""
 
 from dataclasses import replace
-from datetime import date, datetime
+from datetime import date
 
-from tests.builders import AFTER, category, course, plan, roster
+from tests.builders import AFTER, roster
+from tests.core.after.three_settled import HELD, SETTLED, change, klass
 from vinemark.core.after.drift import alarm, drifted, moved, official
-from vinemark.core.after.grade_change import ChangeState, GradeChange
-from vinemark.core.course.course import Cell, Course, RosterEntry, Settled
+from vinemark.core.course.course import Cell, RosterEntry, Settled
 from vinemark.core.submit.grade_row import GradeRow
-
-SETTLED = {"ada": Settled("B"), "bo": Settled("C"), "cy": Settled("D")}
-
-
-HELD = {"ada": GradeRow("ada", "B"), "bo": GradeRow("bo", "C"), "cy": GradeRow("cy", "D")}
-
-
-def klass(**settled: Settled) -> Course:
-    scores = {"ada": ["85"], "bo": ["75"], "cy": ["65"]}
-    return course(plan(category("100")), scores, roster("ada", "bo", "cy"), {**SETTLED, **settled})
-
-
-def change(state: ChangeState, old: GradeRow | None, new: str, key: str = "k", student: str = "ada") -> GradeChange:
-    return GradeChange(
-        1, key, student, old, GradeRow(student, new), Settled(new), "why", None, None, "Maren",
-        datetime(2026, 12, 19, 9), state, owed=old.owed if old else None,
-    )  # fmt: skip
 
 
 def test_only_what_the_office_holds_otherwise_has_drifted() -> None:

@@ -5,21 +5,11 @@ from datetime import date
 
 import pytest
 
-from tests.builders import category, course, plan, roster
+from tests.core.after.three_settled import HELD, klass
 from vinemark.core.after.grade_change import evidence_values, new_grade, request_values
 from vinemark.core.base.refused import Refused
-from vinemark.core.course.course import Course, Settled
+from vinemark.core.course.course import Settled
 from vinemark.core.submit.grade_row import GradeRow, text_digest
-
-SETTLED = {"ada": Settled("B"), "bo": Settled("C"), "cy": Settled("D")}
-
-
-HELD = {"ada": GradeRow("ada", "B"), "bo": GradeRow("bo", "C"), "cy": GradeRow("cy", "D")}
-
-
-def klass(**settled: Settled) -> Course:
-    scores = {"ada": ["85"], "bo": ["75"], "cy": ["65"]}
-    return course(plan(category("100")), scores, roster("ada", "bo", "cy"), {**SETTLED, **settled})
 
 
 @pytest.mark.parametrize(

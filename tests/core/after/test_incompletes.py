@@ -1,30 +1,15 @@
 """After sending: drift, a sheet that moved, changes of grade, and the diary of incompletes."""
 
 from dataclasses import replace
-from datetime import date, datetime
+from datetime import date
 
-from tests.builders import AFTER, category, course, plan, roster
-from vinemark.core.after.grade_change import ChangeState, GradeChange
+from tests.builders import AFTER
+from tests.core.after.three_settled import change, klass
 from vinemark.core.after.incompletes import incompletes_of
-from vinemark.core.course.course import Course, Settled
+from vinemark.core.course.course import Settled
 from vinemark.core.submit.grade_row import GradeRow
 
-SETTLED = {"ada": Settled("B"), "bo": Settled("C"), "cy": Settled("D")}
-
-
 LEFT = GradeRow("ada", "I", fallback_grade="C", finish_by="2027-05-01", owed="the report")
-
-
-def klass(**settled: Settled) -> Course:
-    scores = {"ada": ["85"], "bo": ["75"], "cy": ["65"]}
-    return course(plan(category("100")), scores, roster("ada", "bo", "cy"), {**SETTLED, **settled})
-
-
-def change(state: ChangeState, old: GradeRow | None, new: str, key: str = "k", student: str = "ada") -> GradeChange:
-    return GradeChange(
-        1, key, student, old, GradeRow(student, new), Settled(new), "why", None, None, "Maren",
-        datetime(2026, 12, 19, 9), state, owed=old.owed if old else None,
-    )  # fmt: skip
 
 
 def test_the_diary_by_where_each_incomplete_stands() -> None:

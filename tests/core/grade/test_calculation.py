@@ -9,16 +9,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.builders import AFTER, DURING, category, grade, items, plan
+from tests.core.grade.percents import cells, percent_of
 from vinemark.core.base.number import fixed
 from vinemark.core.grade.calculation import work_out
 from vinemark.core.plan.plan import Category, Plan
-
-
-def percent_of(of: Plan, *cells: str | None) -> str:
-    """The percent with six decimals."""
-    found = grade(of, *cells).percent
-    assert found is not None
-    return fixed(found, 6)
 
 
 def single(*weights: str) -> Plan:
@@ -127,9 +121,6 @@ def test_missing_counts_0_and_exempt_does_not_exist() -> None:
     of = plan(category("10", "30"))
     assert grade(of, "10", "missing").percent == 25
     assert grade(of, "10", "exempt").percent == 100
-
-
-cells = st.one_of(st.none(), st.sampled_from(["missing", "exempt"]), st.integers(0, 12).map(str))
 
 
 @settings(deadline=None)

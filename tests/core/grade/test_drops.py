@@ -8,16 +8,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.builders import category, grade, plan
-from vinemark.core.base.number import fixed
+from tests.core.grade.percents import percent_of
 from vinemark.core.grade.drops import DropRule, InPlay, dropped
-from vinemark.core.plan.plan import Plan
-
-
-def percent_of(of: Plan, *cells: str | None) -> str:
-    """The percent with six decimals."""
-    found = grade(of, *cells).percent
-    assert found is not None
-    return fixed(found, 6)
 
 
 def test_kane_and_kane_dropping_lowest_grades() -> None:
@@ -72,9 +64,6 @@ def test_sixty_items_and_twenty_drops_stay_quick_and_agree_with_lowest_for_equal
     found = grade(plan(category(*["100"] * 60, drop_lowest=20)), *scores).percent
     kept = sorted(map(int, scores))[20:]
     assert found == Fraction(sum(kept), 40)
-
-
-cells = st.one_of(st.none(), st.sampled_from(["missing", "exempt"]), st.integers(0, 12).map(str))
 
 
 @settings(deadline=None)

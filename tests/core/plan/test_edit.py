@@ -5,20 +5,13 @@ from fractions import Fraction
 import pytest
 
 from tests.builders import category, plan
+from tests.core.plan.two_categories import names, two
 from vinemark.core.base.refused import Refused
 from vinemark.core.plan import edit, items
 from vinemark.core.plan.edit import TypedRow as Row
 from vinemark.core.plan.items import TypedItem as Typed
-from vinemark.core.plan.plan import Plan, weight_total
+from vinemark.core.plan.plan import weight_total
 from vinemark.core.plan.worth import cutoffs_in_points
-
-
-def two() -> Plan:
-    return plan(category("10", "20", weight="40"), category("5", weight="60", prefix="j"))
-
-
-def names(of: Plan) -> list[str]:
-    return [c.name for c in of.categories]
 
 
 def test_typed_weights_are_taken_exactly_and_never_rescaled() -> None:

@@ -5,19 +5,11 @@ from fractions import Fraction
 import pytest
 
 from tests.builders import category, plan
+from tests.core.plan.two_categories import two
 from vinemark.core.base.refused import Refused
 from vinemark.core.plan import edit, items
 from vinemark.core.plan.items import GroupEdit
 from vinemark.core.plan.items import TypedItem as Typed
-from vinemark.core.plan.plan import Plan
-
-
-def two() -> Plan:
-    return plan(category("10", "20", weight="40"), category("5", weight="60", prefix="j"))
-
-
-def names(of: Plan) -> list[str]:
-    return [c.name for c in of.categories]
 
 
 def test_items_are_added_changed_moved_and_filed_elsewhere() -> None:

@@ -2,6 +2,7 @@
 
 import pytest
 
+from tests.core.syllabus.one_syllabus import PLAN
 from tests.syllabus.documents import DOCUMENTS, Document
 from vinemark.core.plan.plan import Rounding
 from vinemark.core.syllabus import read_syllabus
@@ -9,14 +10,6 @@ from vinemark.core.syllabus.compare.draft import drafted
 from vinemark.core.syllabus.compare.match import compare_rules
 
 pytestmark = pytest.mark.many
-
-TEXT = next(d.text for d in DOCUMENTS if d.name == "table with pipes and a letter line")
-
-
-READING = read_syllabus(TEXT)
-
-
-PLAN = drafted(READING)
 
 
 def test_a_plan_is_drafted_with_what_is_said() -> None:

@@ -1,28 +1,10 @@
 """Syllabus and plan side by side: drafted, held against each other, followed, corrected, noted."""
 
-from dataclasses import replace
 from fractions import Fraction
 
-from tests.syllabus.documents import DOCUMENTS
-from vinemark.core.plan.plan import Plan
-from vinemark.core.syllabus import read_syllabus
-from vinemark.core.syllabus.compare.draft import drafted
+from tests.core.syllabus.one_syllabus import READING, changed
 from vinemark.core.syllabus.compare.match import compare_rules
 from vinemark.core.syllabus.compare.notes import difference, match_plan, said_of
-
-TEXT = next(d.text for d in DOCUMENTS if d.name == "table with pipes and a letter line")
-
-
-READING = read_syllabus(TEXT)
-
-
-PLAN = drafted(READING)
-
-
-def changed(number: int, **fields: object) -> Plan:
-    made = list(PLAN.categories)
-    made[number] = replace(made[number], **fields)  # type: ignore[arg-type]
-    return replace(PLAN, categories=tuple(made))
 
 
 def test_a_note_stands_while_both_sides_say_the_same() -> None:

@@ -1,18 +1,9 @@
 """Syllabus and plan side by side: drafted, held against each other, followed, corrected, noted."""
 
-from tests.syllabus.documents import DOCUMENTS
+from tests.core.syllabus.one_syllabus import PLAN, READING, TEXT
 from vinemark.core.syllabus import read_syllabus
-from vinemark.core.syllabus.compare.draft import drafted
 from vinemark.core.syllabus.compare.match import compare_rules
 from vinemark.core.syllabus.compare.shown import reading_changes, stretches
-
-TEXT = next(d.text for d in DOCUMENTS if d.name == "table with pipes and a letter line")
-
-
-READING = read_syllabus(TEXT)
-
-
-PLAN = drafted(READING)
 
 
 def test_the_text_in_stretches_and_versions_in_words() -> None:

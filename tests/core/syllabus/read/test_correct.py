@@ -4,15 +4,10 @@ from fractions import Fraction
 
 import pytest
 
-from tests.syllabus.documents import DOCUMENTS
+from tests.core.syllabus.one_syllabus import READING
 from vinemark.core.base.refused import Refused
 from vinemark.core.syllabus import SaidCategory, SaidRounding, SaidRow, read_syllabus
 from vinemark.core.syllabus.read.correct import TypedFact, corrected, pointed
-
-TEXT = next(d.text for d in DOCUMENTS if d.name == "table with pipes and a letter line")
-
-
-READING = read_syllabus(TEXT)
 
 
 def test_facts_typed_over() -> None:
