@@ -8,12 +8,12 @@ import pytest
 from tests.section.conftest import NOW, House
 from vinemark.core.audit import run as audit_run
 from vinemark.core.course.course import Settled
+from vinemark.core.scores.typed_cells import CellWrite
 from vinemark.section import snapshot
 from vinemark.section.snapshot import Snapshots
 from vinemark.section.state import state_of
 from vinemark.store import scores, sections, settled
 from vinemark.store.history import Act
-from vinemark.store.scores import Change
 
 
 def write_something(house: House, short: str = "HYDR 230-01") -> None:
@@ -21,7 +21,7 @@ def write_something(house: House, short: str = "HYDR 230-01") -> None:
     student, (_, item) = section.course.students[0], next(iter(section.course.plan.items()))
     cell = section.course.cell(student.id, item.id)
     changed = Fraction(1) if cell != 1 else Fraction(2)
-    scores.write_cells(house.connection, house.act(section), [Change(student.id, item.id, changed)], "typed")
+    scores.write_cells(house.connection, house.act(section), [CellWrite(student.id, item.id, changed)], "typed")
 
 
 def test_it_is_the_same_object_until_something_is_written(house: House) -> None:

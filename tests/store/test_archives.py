@@ -9,10 +9,10 @@ import pytest
 from tests.store.conftest import Kept
 from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import Settled
+from vinemark.core.scores.typed_cells import CellWrite
 from vinemark.core.submit.grade_row import GradeRow, digest
 from vinemark.core.submit.receipt import Receipt, RowAnswer
 from vinemark.store import archives, history, remarks, scores, sections, settled, submissions
-from vinemark.store.scores import Change
 from vinemark.store.submissions import SignedCopy
 from vinemark.store.undo import undo_entry
 
@@ -22,8 +22,8 @@ Parts = dict[str, Any]
 @pytest.fixture
 def parts(kept: Kept) -> Parts:
     """A section with something of everything, gathered."""
-    scores.write_cells(kept.connection, kept.act(), [Change("ada", "i0", Fraction(9))], "nine")
-    entry = scores.write_cells(kept.connection, kept.act(), [Change("bo", "i0", Fraction(1))], "one")
+    scores.write_cells(kept.connection, kept.act(), [CellWrite("ada", "i0", Fraction(9))], "nine")
+    entry = scores.write_cells(kept.connection, kept.act(), [CellWrite("bo", "i0", Fraction(1))], "one")
     undo_entry(kept.connection, kept.act(), entry)
     remarks.write_remark(kept.connection, kept.act(), ("ada", "i0"), "late", "remark")
     settled.write_grades(kept.connection, kept.act(), {"ada": Settled("A")}, "settled")

@@ -6,9 +6,9 @@ from fractions import Fraction
 import pytest
 
 from tests.store.conftest import AT, Kept
+from vinemark.core.scores.typed_cells import CellWrite
 from vinemark.store import files, history, people, scores
 from vinemark.store.history import Act, ChangedSinceError
-from vinemark.store.scores import Change
 from vinemark.store.undo import undo_entry
 
 
@@ -53,7 +53,7 @@ def test_a_shape_is_remembered_and_learned_anew(kept: Kept) -> None:
 def test_a_file_is_taken_once_with_one_undo_and_its_cells_know_it(kept: Kept) -> None:
     looked = files.looked_at(kept.connection, kept.section, kept.owner, put(kept))
     assert looked is not None
-    changes = [Change("ada", "i0", Fraction(9), ""), Change("bo", "i0", "missing", "")]
+    changes = [CellWrite("ada", "i0", Fraction(9), ""), CellWrite("bo", "i0", "missing", "")]
     entry = files.write_import(kept.connection, kept.act(), looked, changes, "taken", "id")
     assert files.looked_at(kept.connection, kept.section, kept.owner, looked.id) is None
     (row,) = scores.history_of_cell(kept.connection, kept.section, "ada", "i0")
@@ -65,8 +65,8 @@ def test_a_file_is_taken_once_with_one_undo_and_its_cells_know_it(kept: Kept) ->
 def test_a_cell_that_changed_since_it_was_looked_at_stops_the_whole_file(kept: Kept) -> None:
     looked = files.looked_at(kept.connection, kept.section, kept.owner, put(kept))
     assert looked is not None
-    scores.write_cells(kept.connection, kept.act(), [Change("ada", "i0", Fraction(3))], "typed meanwhile")
-    changes = [Change("bo", "i0", Fraction(9), ""), Change("ada", "i0", Fraction(9), "")]
+    scores.write_cells(kept.connection, kept.act(), [CellWrite("ada", "i0", Fraction(3))], "typed meanwhile")
+    changes = [CellWrite("bo", "i0", Fraction(9), ""), CellWrite("ada", "i0", Fraction(9), "")]
     with pytest.raises(ChangedSinceError):
         files.write_import(kept.connection, kept.act(), looked, changes, "taken", "id")
     assert kept.course().scores == {"ada": {"i0": Fraction(3)}}

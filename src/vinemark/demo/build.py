@@ -19,6 +19,7 @@ from vinemark.core.grade.calculation import grade_of
 from vinemark.core.grade.codes import needs_of
 from vinemark.core.plan.plan import Plan
 from vinemark.core.scores.last_work import last_work
+from vinemark.core.scores.typed_cells import CellWrite
 from vinemark.core.scores.visibility import VisibilityRule
 from vinemark.core.settle.settling import take_as_computed
 from vinemark.core.submit.grade_row import grade_row
@@ -48,7 +49,6 @@ from vinemark.store import (
 )
 from vinemark.store.database import Connection, connect, migrate
 from vinemark.store.history import Act
-from vinemark.store.scores import Change
 from vinemark.store.sections import SectionRecord
 from vinemark.store.submissions import SignedCopy
 
@@ -235,7 +235,7 @@ class Demo:
     def _fill(
         self, section: SectionRecord, cells: Mapping[str, Mapping[str, Cell]], what: str, owner: int | None = None
     ) -> None:
-        changes = [Change(s, i, cell) for s, row in cells.items() for i, cell in row.items() if cell is not None]
+        changes = [CellWrite(s, i, cell) for s, row in cells.items() for i, cell in row.items() if cell is not None]
         act = Act(owner or self.owner, self.moment, section.id)
         scores.write_cells(self.connection, act, changes, what, "import")
         plan = sections.plan_of(self.connection, section.id, section.plan_version)

@@ -4,9 +4,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import timedelta
 
+from vinemark.core.scores.typed_cells import CellWrite
 from vinemark.store.database import Connection, transaction
 from vinemark.store.history import Act, ChangedSinceError, stamp, writing
-from vinemark.store.scores import Change, conflicts_of, replace_cells
+from vinemark.store.scores import conflicts_of, replace_cells
 
 KEPT_FOR = timedelta(days=2)
 
@@ -66,7 +67,7 @@ def remember_matching(connection: Connection, section_id: int, shape: str, match
 
 
 def write_import(
-    connection: Connection, act: Act, file: LookedAt, changes: Sequence[Change], what: str, matching: str
+    connection: Connection, act: Act, file: LookedAt, changes: Sequence[CellWrite], what: str, matching: str
 ) -> int:
     """Write a file's cells in one act with one undo, and keep where they came from; the entry's id.
 

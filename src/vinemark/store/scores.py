@@ -8,19 +8,9 @@ from functools import lru_cache
 from vinemark.core.course.course import Cell
 from vinemark.core.course.read import read_cell
 from vinemark.core.course.write import write_cell
+from vinemark.core.scores.typed_cells import CellWrite
 from vinemark.store.database import Connection, Row
 from vinemark.store.history import Act, AlreadyDoneError, writing
-
-
-@dataclass(frozen=True)
-class Change:
-    """One cell to be written."""
-
-    student_id: str
-    item_id: str
-    cell: Cell
-    was: str | None = None
-    """What the writer saw there before, '' for blank; None writes whatever stands there."""
 
 
 @dataclass(frozen=True)
@@ -61,7 +51,7 @@ def _kept_cell(text: str) -> Cell:
     return read_cell(text, "score")
 
 
-def write_cells(connection: Connection, act: Act, changes: Sequence[Change], what: str, kind: str = "scores") -> int:
+def write_cells(connection: Connection, act: Act, changes: Sequence[CellWrite], what: str, kind: str = "scores") -> int:
     """Write cells in one act, whatever stands there; the history keeps each cell before and after. The entry's id."""
     with writing(connection, act, kind) as entry:
         assert act.section_id is not None  # noqa: S101
@@ -70,7 +60,7 @@ def write_cells(connection: Connection, act: Act, changes: Sequence[Change], wha
     return entry.id
 
 
-def write_seen_cells(connection: Connection, act: Act, changes: Sequence[Change], what: str) -> Written:
+def write_seen_cells(connection: Connection, act: Act, changes: Sequence[CellWrite], what: str) -> Written:
     """Write cells as write_cells does, but none that somebody changed since the writer saw it.
 
     The look and the write are one transaction. A repeated act writes nothing and says what differs now.
@@ -93,7 +83,7 @@ def write_seen_cells(connection: Connection, act: Act, changes: Sequence[Change]
     return Written(entry.id, conflicts)
 
 
-def conflicts_of(connection: Connection, section_id: int, changes: Iterable[Change]) -> list[CellConflict]:
+def conflicts_of(connection: Connection, section_id: int, changes: Iterable[CellWrite]) -> list[CellConflict]:
     """Cells that hold neither what their writer saw nor what is to be written."""
     seen = [change for change in changes if change.was is not None]
     now = current_cells(connection, section_id, [(c.student_id, c.item_id) for c in seen])
@@ -109,7 +99,7 @@ def conflicts_of(connection: Connection, section_id: int, changes: Iterable[Chan
 KeptCells = list[list[str | None]]
 
 
-def replace_cells(connection: Connection, section_id: int, changes: Iterable[Change]) -> tuple[KeptCells, KeptCells]:
+def replace_cells(connection: Connection, section_id: int, changes: Iterable[CellWrite]) -> tuple[KeptCells, KeptCells]:
     """Put cells in place; [student, item, text] of each before and after."""
     before: KeptCells = []
     after: KeptCells = []

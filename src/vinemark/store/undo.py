@@ -6,6 +6,7 @@ from typing import Any, NamedTuple
 
 from vinemark.core.course.course import Student
 from vinemark.core.course.read import read_cell
+from vinemark.core.scores.typed_cells import CellWrite
 from vinemark.store.acceptances import acceptance_text, put_acceptances
 from vinemark.store.database import Connection, Row
 from vinemark.store.history import Act, ChangedSinceError, HistoryEntry, writing
@@ -14,7 +15,7 @@ from vinemark.store.plans import latest_version
 from vinemark.store.previews import draft_text, put_draft
 from vinemark.store.registrar import followed_state, only_these, put_followed
 from vinemark.store.remarks import put_remarks, remarks_of
-from vinemark.store.scores import Change, current_cells, replace_cells
+from vinemark.store.scores import current_cells, replace_cells
 from vinemark.store.sections import insert_students
 from vinemark.store.settled import aside_text, put_aside, put_settled, settled_text
 from vinemark.store.visibility import grades_visible_since, put_grades_visible, put_visibility, visibility_of
@@ -102,7 +103,7 @@ def _scores(connection: Connection, section_id: int, entry: HistoryEntry) -> Non
     changed = [s for s, i, text in entry.before if now[f"{s} {i}"] != text]
     if changed:
         raise ChangedSinceError(f"{len(changed)} of these cells were changed again since; nothing was undone.")
-    replace_cells(connection, section_id, [Change(s, i, read_cell(text, "score")) for s, i, text in entry.after])
+    replace_cells(connection, section_id, [CellWrite(s, i, read_cell(text, "score")) for s, i, text in entry.after])
 
 
 def _remark(connection: Connection, section_id: int, entry: HistoryEntry) -> None:

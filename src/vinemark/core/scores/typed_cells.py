@@ -20,13 +20,13 @@ class TypedCell:
 
 
 @dataclass(frozen=True)
-class ReadCell:
-    """A cell that can be kept."""
+class CellWrite:
+    """One cell to be written. `was` is what the writer saw there before, '' for blank; None writes whatever stands."""
 
     student_id: str
     item_id: str
     cell: Cell
-    was: str | None
+    was: str | None = None
 
 
 @dataclass(frozen=True)
@@ -42,7 +42,7 @@ class RefusedCell:
 class ReadCells:
     """Typed cells, sorted."""
 
-    cells: list[ReadCell] = field(default_factory=list)
+    cells: list[CellWrite] = field(default_factory=list)
     refused: list[RefusedCell] = field(default_factory=list)
     remarks: list[str] = field(default_factory=list)
     what: str = ""
@@ -70,7 +70,7 @@ def _read(course: Course, one: TypedCell, found: ReadCells) -> None:
     except Refused as error:
         found.refused.append(RefusedCell(student.id, item.id, error.reason))
         return
-    found.cells.append(ReadCell(student.id, item.id, entry.cell, one.was))
+    found.cells.append(CellWrite(student.id, item.id, entry.cell, one.was))
     found.what = f"{student.plain_name}, {item.name}: {write_cell(entry.cell) or 'blank'}"
     if entry.remark:
         found.remarks.append(entry.remark)

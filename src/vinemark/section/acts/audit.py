@@ -8,13 +8,13 @@ from vinemark.core.audit.codes import fix_of
 from vinemark.core.audit.cutoffs import moved_cutoffs
 from vinemark.core.audit.fix import Fix
 from vinemark.core.base.refused import Refused
+from vinemark.core.scores.typed_cells import CellWrite
 from vinemark.section.acts.plan import edited_plan
 from vinemark.section.acts.settle import added_from_roster
 from vinemark.section.outcome import Conflict, Done, Outcome, act
 from vinemark.section.state import SectionState
 from vinemark.store import acceptances, scores, settled
 from vinemark.store.history import Act
-from vinemark.store.scores import Change
 
 FIXED_MEANWHILE = Conflict("This was mended meanwhile; load the page again.")
 
@@ -73,7 +73,7 @@ def _carried_out(section: SectionState, request: Act, finding: Finding, way: Fix
     if way.add is not None:
         return added_from_roster(section, request, way.add)
     if way.cells:
-        changes = [Change(student, item, cell) for (student, item), cell in way.cells.items()]
+        changes = [CellWrite(student, item, cell) for (student, item), cell in way.cells.items()]
         return Done(f"{done}.", scores.write_cells(section.connection, request, changes, done))
     return Done(f"{done}.", settled.write_grades(section.connection, request, way.settled, done))
 

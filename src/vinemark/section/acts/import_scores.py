@@ -6,6 +6,7 @@ from hashlib import sha256
 
 from vinemark.core.base.refused import Refused
 from vinemark.core.course.write import write_cell
+from vinemark.core.scores.typed_cells import CellWrite
 from vinemark.exchange.score_file import CellChange, FileTable, ScoreFile, decided, file_changes, read_file
 from vinemark.exchange.score_matching import Matching, shape_of
 from vinemark.section.outcome import Conflict, Done, Outcome, act
@@ -13,7 +14,6 @@ from vinemark.section.state import SectionState
 from vinemark.store import files
 from vinemark.store.files import LookedAt
 from vinemark.store.history import Act
-from vinemark.store.scores import Change
 
 LISTED = 2_000
 """So many changes are listed one by one; further ones are imported with them."""
@@ -88,7 +88,7 @@ def _import(section: SectionState, request: Act, looked: LookedAtFile, ticked: C
     chosen = [*(change for change in listed if change.key in ticked), *rest]
     if not chosen:
         raise Refused("take", "No change was chosen; nothing was taken.")
-    changes = [Change(c.student_id, c.item_id, c.cell, write_cell(c.before) or "") for c in chosen]
+    changes = [CellWrite(c.student_id, c.item_id, c.cell, write_cell(c.before) or "") for c in chosen]
     people = len({change.student_id for change in chosen})
     what = (
         f"{len(chosen)} score{'s' * (len(chosen) > 1)} of {people} student{'s' * (people > 1)}"

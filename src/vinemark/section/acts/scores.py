@@ -9,13 +9,13 @@ from vinemark.core.course.course import Student
 from vinemark.core.plan.plan import Item
 from vinemark.core.scores.column import column_change, done_words
 from vinemark.core.scores.late_join import late_join
-from vinemark.core.scores.typed_cells import ReadCells, TypedCell, read_typed
+from vinemark.core.scores.typed_cells import CellWrite, ReadCells, TypedCell, read_typed
 from vinemark.core.scores.visibility import VISIBILITY_RULES, VISIBILITY_WORDS
 from vinemark.section.outcome import Done, act, as_sentence
 from vinemark.section.state import SectionState
 from vinemark.store import remarks, scores, visibility
 from vinemark.store.history import Act
-from vinemark.store.scores import Change, Written
+from vinemark.store.scores import Written
 
 LONGEST_REMARK = 500
 LONGEST_WHAT = 80
@@ -37,9 +37,8 @@ def enter_scores(section: SectionState, request: Act, typed: Sequence[TypedCell]
     read = read_typed(section.course, typed)
     if not read.cells:
         return Entered(read, Written(None))
-    changes = [Change(cell.student_id, cell.item_id, cell.cell, cell.was) for cell in read.cells]
     words = what[:LONGEST_WHAT] or read.what
-    return Entered(read, scores.write_seen_cells(section.connection, request, changes, words))
+    return Entered(read, scores.write_seen_cells(section.connection, request, read.cells, words))
 
 
 @act
@@ -57,7 +56,7 @@ def exempt_before(section: SectionState, request: Act, student: Student, joined:
     if not late.exempt:
         return Done()
     what = f"{student.plain_name} joined late: exempt from {len(late.exempt)} items due before"
-    changes = [Change(student.id, item.id, "exempt") for item in late.exempt]
+    changes = [CellWrite(student.id, item.id, "exempt") for item in late.exempt]
     return Done(f"{what}.", scores.write_cells(section.connection, request, changes, what))
 
 
@@ -66,7 +65,7 @@ def change_column(section: SectionState, request: Act, item: Item, action: str, 
     """Change a whole column."""
     effect = column_change(section.course, item, action, value, section.as_of)
     what = f"{item.name}: {done_words(action, value)}, {len(effect.cells)} cells"
-    changes = [Change(student, item.id, cell) for student, cell in effect.cells]
+    changes = [CellWrite(student, item.id, cell) for student, cell in effect.cells]
     return Done(f"{what}.", scores.write_cells(section.connection, request, changes, what))
 
 
