@@ -10,19 +10,18 @@ import subprocess
 import sys
 import tempfile
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
 from selenium import webdriver
+from selenium.common.exceptions import WebDriverException
 from selenium.webdriver.chrome.options import Options
 from selenium.webdriver.chrome.service import Service
 from selenium.webdriver.common.by import By
 from selenium.webdriver.remote.webelement import WebElement
-from selenium.webdriver.support import expected_conditions as expected
-from selenium.webdriver.support.ui import WebDriverWait
 
 from vinemark.demo import prepare
 
@@ -165,13 +164,47 @@ class Stage:
         wait(driver, "#margin h3", "How it was worked out")
 
 
+FIND = """
+const [selector, text] = arguments;
+return [...document.querySelectorAll(selector)].find((one) => !text || one.innerText.includes(text)) ?? null;
+"""
+TEXT = "return document.querySelector(arguments[0])?.innerText ?? 'no such element'"
+
+
 def wait(driver: webdriver.Chrome, selector: str, text: str = "", seconds: float = 15) -> WebElement:
-    """Wait for an element, with a text in it where one is given."""
-    found = (By.CSS_SELECTOR, selector)
-    waiting = WebDriverWait(driver, seconds)
-    if text:
-        waiting.until(expected.text_to_be_present_in_element(found, text), f"{selector}: {text}")
-    return waiting.until(expected.presence_of_element_located(found), selector)
+    """Wait for an element, with a text in it where one is given.
+
+    Found and read in one step inside the page: it may be morphed or left between two steps from outside.
+    """
+    until = time.monotonic() + seconds
+    while True:
+        found = inside(driver, FIND, selector, text)
+        if isinstance(found, WebElement):
+            return found
+        if time.monotonic() > until:
+            raise AssertionError(f"{selector}: {text!r} did not come, but {inside(driver, TEXT, selector)!r}")
+        time.sleep(0.05)
+
+
+def until(found: Callable[[], object], what: str = "", seconds: float = 15) -> None:
+    """Wait until something holds; what is being changed while it is read does not hold yet."""
+    last = time.monotonic() + seconds
+    while not attempt(found):
+        assert time.monotonic() < last, what or "what was waited for did not come"
+        time.sleep(0.05)
+
+
+def attempt(found: Callable[[], object]) -> object:
+    """What a look at the page gives; nothing where the page changed under it."""
+    try:
+        return found()
+    except WebDriverException:
+        return None
+
+
+def inside(driver: webdriver.Chrome, script: str, *values: object) -> object:
+    """What a script inside the page gives; nothing while the page is being left for another one."""
+    return attempt(lambda: driver.execute_script(script, *values))
 
 
 @contextmanager

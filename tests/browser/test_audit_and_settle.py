@@ -9,9 +9,9 @@ from selenium import webdriver
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
-from selenium.webdriver.support.ui import Select, WebDriverWait
+from selenium.webdriver.support.ui import Select
 
-from tests.browser.stage import Stage, wait
+from tests.browser.stage import Stage, until, wait
 
 pytestmark = pytest.mark.browser
 
@@ -84,15 +84,15 @@ def test_settled_by_keyboard(driver: webdriver.Chrome, stage: Stage, folder: Pat
     driver.switch_to.active_element.send_keys("i", Keys.ENTER)
     wait(driver, f"#fallback-{incomplete}").send_keys("C", Keys.TAB)
     wait(driver, f"#owed-{incomplete}").send_keys("the survey report", Keys.TAB)
-    driver.find_element(By.ID, f"finish-{incomplete}").send_keys("03012027")
-    WebDriverWait(driver, 10).until(lambda _: "2027-03-01" in kept(folder, 1).get(incomplete, ""))
+    driver.find_element(By.ID, f"finish-{incomplete}").send_keys("03012027", Keys.ENTER)
+    until(lambda: "2027-03-01" in kept(folder, 1).get(incomplete, ""), "the date is not kept")
     failing = str(codes[letters.index("F")].get_attribute("id")).removeprefix("grade-")
     driver.find_element(By.ID, f"grade-{failing}").send_keys("=")
     wait(driver, f"#row-{failing} [data-fill]").send_keys(Keys.ENTER)
-    WebDriverWait(driver, 10).until(lambda _: '"last_attended": "2026' in kept(folder, 1).get(failing, ""))
+    until(lambda: '"last_attended": "2026' in kept(folder, 1).get(failing, ""), "the suggested date is not kept")
     Select(driver.find_element(By.ID, "settle-show")).select_by_value("open")
     whole = len(codes)
-    WebDriverWait(driver, 10).until(counted_as_shown, "the count is not what is shown")
+    until(lambda: counted_as_shown(driver), "the count is not what is shown")
     shown = len(driver.find_elements(By.CSS_SELECTOR, ".settle-table tbody tr:not([hidden])"))
     assert shown < whole + 1
     driver.find_element(By.XPATH, "//button[normalize-space()='Take the rest as computed']").send_keys(Keys.ENTER)

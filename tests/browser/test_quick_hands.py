@@ -65,8 +65,8 @@ def test_a_column_typed_without_a_pause_is_kept_in_order(driver: webdriver.Chrom
         for n in range(30):
             typing.send_keys(str(n % 20), Keys.ENTER)
         typing.perform()
-        assert "not kept yet" in driver.find_element(By.ID, "kept").text
-        wait(driver, "#kept", "All changes kept")
+        assert "not saved yet" in driver.find_element(By.ID, "saved").text
+        wait(driver, "#saved", "All changes saved")
         shown = [c.text for c in driver.find_elements(By.CSS_SELECTOR, "td[data-item='n1']")][:30]
         assert shown == [str(n % 20) for n in range(30)]
         query = (
@@ -85,9 +85,9 @@ def test_with_the_server_gone_typing_goes_on_and_is_sent_when_it_is_back(
         stage.stop("app")
         driver.find_element(By.CSS_SELECTOR, "td[data-item='n2']").click()
         ActionChains(driver).send_keys("11", Keys.ENTER, "12", Keys.ENTER).perform()
-        wait(driver, "#kept", "2 not kept yet: no connection")
+        wait(driver, "#saved", "2 not saved yet: no connection")
         stage.start("app", "serve", "--port", str(stage.port))
-        wait(driver, "#kept", "All changes kept", seconds=30)
+        wait(driver, "#saved", "All changes saved", seconds=30)
         query = "SELECT count(*) FROM score WHERE section_id = 1 AND item_id = 'n2' AND cell IN ('11', '12')"
         assert int(str(rows(stage.folder / "vinemark.sqlite", query)[0][0])) >= 2
 

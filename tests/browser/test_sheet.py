@@ -12,9 +12,9 @@ from selenium import webdriver
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
-from selenium.webdriver.support.ui import Select, WebDriverWait
+from selenium.webdriver.support.ui import Select
 
-from tests.browser.stage import Stage, wait
+from tests.browser.stage import Stage, until, wait
 
 pytestmark = pytest.mark.browser
 PASTE = """
@@ -75,8 +75,8 @@ def kept_cells(folder: Path, item: str) -> list[str]:
 
 
 def all_kept(driver: webdriver.Chrome) -> None:
-    WebDriverWait(driver, 15).until(lambda d: not d.find_elements(By.CSS_SELECTOR, ".cell.sending"))
-    wait(driver, "#kept", "All changes kept")
+    until(lambda: not driver.find_elements(By.CSS_SELECTOR, ".cell.sending"), "cells are still on their way")
+    wait(driver, "#saved", "All changes saved")
 
 
 @pytest.mark.usefixtures("stage")
@@ -119,7 +119,7 @@ def test_a_lost_connection_through_a_reload(driver: webdriver.Chrome, stage: Sta
     driver.find_element(By.ID, place(driver, 4, "q1")).click()
     stage.stop("app")
     keys(driver, "2.5", Keys.ENTER, "3.5", Keys.ENTER)
-    wait(driver, "#kept", "2 not kept yet")
+    wait(driver, "#saved", "2 not saved yet")
     driver.get("about:blank")
     stage.start("app", "serve", "--port", str(stage.port))
     driver.get(f"{stage.url}/s/1/scores")
@@ -187,7 +187,7 @@ def test_a_remark_from_the_keyboard(driver: webdriver.Chrome) -> None:
     all_kept(driver)
     assert "remark: handed in late" in focused(driver)
     keys(driver, "z", held=Keys.CONTROL)
-    WebDriverWait(driver, 10).until(lambda d: not d.find_elements(By.CSS_SELECTOR, ".remarked"))
+    until(lambda: not driver.find_elements(By.CSS_SELECTOR, ".remarked"), "the remark stays")
 
 
 def shown_rows(driver: webdriver.Chrome) -> int:
@@ -231,7 +231,7 @@ def test_typed_twice_before_an_answer(driver: webdriver.Chrome, stage: Stage, fo
     driver.find_element(By.ID, place(driver, 8, "q1")).click()
     stage.stop("app")
     keys(driver, "3", Keys.ENTER, Keys.ARROW_UP, "4", Keys.ENTER)
-    wait(driver, "#kept", "2 not kept yet")
+    wait(driver, "#saved", "2 not saved yet")
     stage.start("app", "serve", "--port", str(stage.port))
     all_kept(driver)
     assert not driver.find_elements(By.CSS_SELECTOR, ".conflict")
@@ -242,7 +242,7 @@ def test_refused_after_one_that_was_kept(driver: webdriver.Chrome, stage: Stage)
     driver.find_element(By.ID, place(driver, 9, "q1")).click()
     stage.stop("app")
     keys(driver, "3", Keys.ENTER, Keys.ARROW_UP, "lots", Keys.ENTER)
-    wait(driver, "#kept", "2 not kept yet")
+    wait(driver, "#saved", "2 not saved yet")
     stage.start("app", "serve", "--port", str(stage.port))
     wait(driver, f"#{place(driver, 9, 'q1')}.refused", "lots", 30)
     keys(driver, Keys.ARROW_UP, Keys.ESCAPE)

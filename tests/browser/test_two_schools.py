@@ -9,14 +9,11 @@ from pathlib import Path
 
 import pytest
 from selenium import webdriver
-from selenium.common.exceptions import WebDriverException
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
-from selenium.webdriver.remote.webelement import WebElement
-from selenium.webdriver.support import expected_conditions as expected
-from selenium.webdriver.support.ui import Select, WebDriverWait
+from selenium.webdriver.support.ui import Select
 
-from tests.browser.stage import Stage, logged, wait
+from tests.browser.stage import Stage, inside, logged, until, wait
 
 pytestmark = pytest.mark.browser
 
@@ -49,18 +46,10 @@ def office_page(driver: webdriver.Chrome, stage: Stage, place: str = f"/sections
 
 def press(driver: webdriver.Chrome, by: str, what: str) -> None:
     """Press a button that loads a page, and wait for that page."""
-    page = driver.find_element(By.TAG_NAME, "html")
+    driver.execute_script("window.pressed = true")
     # The head of a page may be put in anew by the answer to what was typed last.
-    WebDriverWait(driver, 10, ignored_exceptions=[WebDriverException]).until(lambda d: _pressed(d, by, what))
-    WebDriverWait(driver, 20).until(lambda _: _gone(page), f"{what} loaded no page")
-
-
-def _gone(page: WebElement) -> bool:
-    try:
-        page.is_enabled()
-    except WebDriverException:
-        return True
-    return False
+    until(lambda: _pressed(driver, by, what), f"{what} cannot be pressed")
+    until(lambda: inside(driver, "return window.pressed ?? 'gone'") == "gone", f"{what} loaded no page", 20)
 
 
 def _pressed(driver: webdriver.Chrome, by: str, what: str) -> bool:
@@ -84,7 +73,7 @@ def change(driver: webdriver.Chrome, element: str, value: str) -> None:
     """Fill a field of a row as typed and left, and wait for the row to be kept."""
     driver.execute_script(
         "const f = document.getElementById(arguments[0]); f.value = arguments[1];"
-        " f.dispatchEvent(new Event('change', { bubbles: true }))",
+        " for (const kind of ['input', 'change', 'focusout']) f.dispatchEvent(new Event(kind, { bubbles: true }))",
         element,
         value,
     )
@@ -146,7 +135,7 @@ def settle_everybody(driver: webdriver.Chrome, stage: Stage, school: School) -> 
     offered = (By.CSS_SELECTOR, "button[data-fill^='attended-']")
     while suggestions := driver.find_elements(*offered):
         driver.execute_script("arguments[0].click()", suggestions[0])
-        WebDriverWait(driver, 15).until(expected.staleness_of(suggestions[0]))
+        until(lambda: len(driver.find_elements(*offered)) < len(suggestions), "the date was not taken")
     return incomplete
 
 

@@ -10,13 +10,14 @@ from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
-from tests.browser.stage import Stage, logged, wait
+from tests.browser.stage import Stage, inside, logged, until, wait
 from vinemark.office import ledger
 from vinemark.office.schools import LARKMOOR
 from vinemark.store.database import connect, migrate
 
 pytestmark = pytest.mark.browser
 
+GRADES = 'return [...document.querySelectorAll("input[name=grade]")].map((field) => field.value)'
 ROSTER = [
     ("L1", "Nuñez", "Zoë", "letter"),
     ("L2", "van der Meer, Jr.", "Åse", "letter"),
@@ -171,7 +172,7 @@ def scores(driver: webdriver.Chrome) -> None:
     for student, sketch, exam in (("L2", "55", "40"), ("L3", "9", "35"), ("L4", "6", "")):
         driver.find_element(By.ID, f"cell-{student}-i2").click()
         keys(driver, sketch, Keys.TAB, exam, Keys.ENTER)
-    wait(driver, "#kept", "All changes kept")
+    wait(driver, "#saved", "All changes saved")
     # L1: 60 of sketches 19/20, 35 of the exam 45/50, of 95 in force: (57 + 31.5) / 0.95.
     wait(driver, "#row-L1 [data-figure='so-far']", "93.16")
     driver.find_element(By.ID, "cell-L1-i1").click()
@@ -191,7 +192,7 @@ def audit_finds_and_is_mended(driver: webdriver.Chrome) -> None:
     wait(driver, "h1", "Scores")
     assert driver.switch_to.active_element.get_attribute("id") == "cell-L2-i2"
     keys(driver, "5.5", Keys.ENTER)
-    wait(driver, "#kept", "All changes kept")
+    wait(driver, "#saved", "All changes saved")
     go(driver, "plan", "Grading plan")
     weight = driver.find_element(By.ID, "weight-c2")
     weight.clear()
@@ -212,8 +213,7 @@ def settle(driver: webdriver.Chrome) -> None:
     assert driver.find_element(By.ID, "grade-L1").get_attribute("value") == ""
     driver.find_element(By.XPATH, "//button[normalize-space()='Take the rest as computed']").send_keys(Keys.ENTER)
     wait(driver, ".notice", "4 grades taken as computed")
-    values = [f.get_attribute("value") for f in driver.find_elements(By.CSS_SELECTOR, "input[name='grade']")]
-    assert values == ["A", "C", "F", "F"]
+    until(lambda: inside(driver, GRADES) == ["A", "C", "F", "F"], "not settled as computed")
     type_into(driver, "grade-L2", "q" + Keys.TAB)
     wait(driver, "#why-L2", "the office takes A, A-")
     type_into(driver, "grade-L2", "b" + Keys.TAB)
@@ -242,9 +242,9 @@ def mend_dates(driver: webdriver.Chrome) -> None:
     wait(driver, "#margin", "said never to have attended, and has a score above 0")
     driver.find_element(By.ID, "never-L3").send_keys(Keys.SPACE)
     wait(driver, "#never-L3:not(:checked)")
-    driver.find_element(By.ID, "attended-L3").send_keys("11012026")
+    driver.find_element(By.ID, "attended-L3").send_keys("11012026", Keys.ENTER)
     wait(driver, "#row-L4 #attended-L4")
-    driver.find_element(By.ID, "attended-L4").send_keys("11022026")
+    driver.find_element(By.ID, "attended-L4").send_keys("11022026", Keys.ENTER)
     wait(driver, "#margin .box.good", "No stop is found")
 
 

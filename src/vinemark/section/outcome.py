@@ -58,8 +58,8 @@ def settled_outcome(run: Callable[[], Done]) -> Outcome:
         return refused
     except (ChangedSinceError, NothingToUndoError) as error:
         return Conflict(str(error))
-    except AlreadyDoneError:
-        return Done()
+    except AlreadyDoneError as done:
+        return Done(entry=done.entry)
 
 
 def as_sentence(what: str) -> str:

@@ -11,7 +11,11 @@ from vinemark.store.database import Connection, Row, transaction
 
 
 class AlreadyDoneError(Exception):
-    """This request key has been written before: nothing is to be done again."""
+    """This request key has been written before, as `entry`: nothing is to be done again."""
+
+    def __init__(self, key: str, entry: int) -> None:
+        super().__init__(key)
+        self.entry = entry
 
 
 class ChangedSinceError(Exception):
@@ -20,12 +24,17 @@ class ChangedSinceError(Exception):
 
 @dataclass(frozen=True)
 class Act:
-    """Who acts, when, on which section, and the key that names this one request."""
+    """Who acts, when, on which section, and the key that names this one request.
+
+    `page` is the page instance it comes from, `seen` the last history entry that this page showed.
+    """
 
     person_id: int | None
     at: datetime
     section_id: int | None = None
     key: str | None = None
+    page: str | None = None
+    seen: int | None = None
 
     def without_key(self) -> "Act":
         """The same act for a further write of one request."""
@@ -56,17 +65,24 @@ def writing(connection: Connection, act: Act, kind: str) -> Iterator[HistoryEntr
     Raises AlreadyDoneError where the act's key has been written before.
     """
     with transaction(connection):
-        if act.key and connection.execute("SELECT 1 FROM history WHERE request_key = ?", (act.key,)).fetchone():
-            raise AlreadyDoneError(act.key)
+        _refuse_repeated(connection, act)
         entry = HistoryEntry(kind, section_id=act.section_id)
         yield entry
         entry.id = _insert(connection, act, entry)
 
 
+def _refuse_repeated(connection: Connection, act: Act) -> None:
+    if act.key is None:
+        return
+    row = connection.execute("SELECT id FROM history WHERE request_key = ?", (act.key,)).fetchone()
+    if row is not None:
+        raise AlreadyDoneError(act.key, int(row["id"]))
+
+
 def _insert(connection: Connection, act: Act, entry: HistoryEntry) -> int:
     row = connection.execute(
-        "INSERT INTO history (at, person_id, section_id, kind, what, before, after, request_key, undoes)"
-        " VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?) RETURNING id",
+        "INSERT INTO history (at, person_id, section_id, kind, what, before, after, request_key, undoes, page)"
+        " VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?) RETURNING id",
         (
             stamp(act.at),
             act.person_id,
@@ -77,6 +93,7 @@ def _insert(connection: Connection, act: Act, entry: HistoryEntry) -> int:
             _json(entry.after),
             act.key,
             entry.undoes,
+            act.page,
         ),
     ).fetchone()
     return int(row["id"])
@@ -123,3 +140,34 @@ def last_entry(connection: Connection, section_id: int) -> int:
     """The number of the section's latest history entry."""
     row = connection.execute("SELECT max(id) AS id FROM history WHERE section_id = ?", (section_id,)).fetchone()
     return int(row["id"] or 0)
+
+
+@dataclass(frozen=True)
+class LaterEntry:
+    """An entry that somebody made after a page was looked at; `before` and `after` as the history keeps them."""
+
+    id: int
+    at: str
+    person_id: int | None
+    person: str | None
+    kind: str
+    what: str
+    before: Any
+    after: Any
+
+
+def later_entries(
+    connection: Connection, section_id: int, seen: int, kinds: Sequence[str], page: str | None
+) -> list[LaterEntry]:
+    """The entries of some kinds after one that was seen, oldest first, but for those of the same page."""
+    rows = connection.execute(
+        "SELECT h.id, h.at, h.person_id, coalesce(h.by_name, p.name) AS person, h.kind, h.what, h.before, h.after"
+        " FROM history h LEFT JOIN person p ON p.id = h.person_id WHERE h.section_id = ? AND h.id > ?"
+        " AND h.kind IN (SELECT value FROM json_each(?)) AND (h.page IS NULL OR h.page IS NOT ?) ORDER BY h.id",
+        (section_id, seen, json.dumps(list(kinds)), page),
+    ).fetchall()
+    return [LaterEntry(**{**dict(row), "before": _value(row["before"]), "after": _value(row["after"])}) for row in rows]
+
+
+def _value(text: str | None) -> Any:
+    return None if text is None else json.loads(text)

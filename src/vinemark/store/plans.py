@@ -4,9 +4,9 @@ from collections.abc import Callable, Sequence
 
 from vinemark.core.plan.plan import Plan
 from vinemark.store.database import Connection, Row
-from vinemark.store.history import Act, writing
+from vinemark.store.history import Act, LaterEntry, writing
 from vinemark.store.sections import plan_of
-from vinemark.store.texts import plan_as_text
+from vinemark.store.texts import plan_as_text, plan_from_text
 
 
 def write_plan_version(connection: Connection, act: Act, edit: Callable[[Plan], tuple[Plan, str]]) -> int | None:
@@ -68,3 +68,16 @@ def used_ids(connection: Connection, section_id: int) -> set[str]:
         {"id": section_id},
     ).fetchall()
     return {row["id"] for row in rows}
+
+
+def plans_of_entry(connection: Connection, section_id: int, entry: LaterEntry) -> tuple[Plan, Plan]:
+    """The plan that was worked on before and after an entry of kind 'plan' or 'rehearsal'."""
+    if entry.kind == "plan":
+        first, second = (plan_of(connection, section_id, state["version"]) for state in (entry.before, entry.after))
+        return first, second
+    base = (entry.before or entry.after)[0]
+    first, second = (
+        plan_from_text(state[1]) if state else plan_of(connection, section_id, base)
+        for state in (entry.before, entry.after)
+    )
+    return first, second

@@ -63,7 +63,8 @@ def write_cells(connection: Connection, act: Act, changes: Sequence[CellWrite], 
 def write_seen_cells(connection: Connection, act: Act, changes: Sequence[CellWrite], what: str) -> Written:
     """Write cells as write_cells does, but none that somebody changed since the writer saw it.
 
-    The look and the write are one transaction. A repeated act writes nothing and says what differs now.
+    The look and the write are one transaction. A repeated act writes nothing again, and says what
+    differs now.
     """
     assert act.section_id is not None  # noqa: S101
     conflicts: list[CellConflict] = []
@@ -78,8 +79,8 @@ def write_seen_cells(connection: Connection, act: Act, changes: Sequence[CellWri
             entry.before, entry.after = replace_cells(connection, act.section_id, free)
     except _NothingLeftError:
         return Written(None, conflicts)
-    except AlreadyDoneError:
-        return Written(None, conflicts_of(connection, act.section_id, changes))
+    except AlreadyDoneError as done:
+        return Written(done.entry, conflicts_of(connection, act.section_id, changes))
     return Written(entry.id, conflicts)
 
 
@@ -165,11 +166,20 @@ def since(connection: Connection, section_id: int, after: int) -> Since:
 
 def last_writer(connection: Connection, section_id: int, student: str, item: str) -> str:
     """Who wrote a cell last, as far as the history of cells tells."""
+    return _last_of(connection, ("scores", "import"), section_id, student, item)
+
+
+def last_remarker(connection: Connection, section_id: int, student: str, item: str) -> str:
+    """Who wrote a cell's remark last."""
+    return _last_of(connection, ("remark",), section_id, student, item)
+
+
+def _last_of(connection: Connection, kinds: Sequence[str], section_id: int, student: str, item: str) -> str:
     row = connection.execute(
         "SELECT p.name FROM history h, json_each(h.after) c LEFT JOIN person p ON p.id = h.person_id"
-        " WHERE h.section_id = ? AND h.kind IN ('scores', 'import') AND json_extract(c.value, '$[0]') = ?"
-        " AND json_extract(c.value, '$[1]') = ? ORDER BY h.id DESC LIMIT 1",
-        (section_id, student, item),
+        " WHERE h.section_id = ? AND h.kind IN (SELECT value FROM json_each(?))"
+        " AND json_extract(c.value, '$[0]') = ? AND json_extract(c.value, '$[1]') = ? ORDER BY h.id DESC LIMIT 1",
+        (section_id, json.dumps(kinds), student, item),
     ).fetchone()
     return str(row["name"]) if row and row["name"] else "somebody"
 

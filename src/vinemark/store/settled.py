@@ -18,10 +18,15 @@ def write_grades(
         assert act.section_id is not None  # noqa: S101
         entry.what = what
         entry.before = {s: settled_text(connection, act.section_id, run, s) for s in changes}
-        texts = {s: json.dumps(write_settled(new), ensure_ascii=False) if new else None for s, new in changes.items()}
+        texts = {s: as_text(new) for s, new in changes.items()}
         put_settled(connection, act.section_id, run, texts)
         entry.after = texts
     return entry.id
+
+
+def as_text(new: Settled | None) -> str | None:
+    """A settled grade as it is kept; None where it is open."""
+    return json.dumps(write_settled(new), ensure_ascii=False) if new else None
 
 
 def settled_text(connection: Connection, section_id: int, run: str, student_id: str) -> str | None:

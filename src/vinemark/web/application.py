@@ -6,7 +6,7 @@ from datetime import timedelta
 from pathlib import Path
 
 import httpx
-from flask import Flask
+from flask import Flask, g
 from flask.typing import ResponseReturnValue
 from flask_wtf.csrf import CSRFError, CSRFProtect
 from werkzeug.exceptions import HTTPException
@@ -106,6 +106,7 @@ def _on_error(error: HTTPException) -> ResponseReturnValue:
 
 
 def _on_stale_form(error: CSRFError) -> ResponseReturnValue:
+    g.mark = "stale"
     return show_error(
         400, "This page is too old", "Load the page again, then repeat what you did; nothing was changed."
     )

@@ -1,11 +1,11 @@
 """What a view stands on: the connection, the person, their section, the request as an act, and what came of it."""
 
 import secrets
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from flask import abort, current_app, g, make_response, redirect, render_template, request, session, url_for
+from flask import abort, current_app, g, jsonify, make_response, redirect, render_template, request, session, url_for
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
@@ -68,12 +68,12 @@ def my_email() -> str:
 
 def require_sign_in() -> ResponseReturnValue | None:
     """Before each view of a blueprint: somebody must be signed in."""
-    if current_user.is_authenticated:
+    typist = request.headers.get("X-Person")
+    if current_user.is_authenticated and typist in (None, current_user.get_id()):
         return None
-    if is_htmx() or request.is_json:
-        response = make_response("Sign in again.", 401)
-        response.headers["HX-Redirect"] = url_for("people.sign_in")
-        return response
+    if is_htmx() or request.is_json or typist is not None:
+        g.mark = "sign-in"
+        return make_response("Sign in again.", 401)
     wanted = request.full_path.rstrip("?") if request.method == "GET" else None
     return redirect(url_for("people.sign_in", next=wanted))
 
@@ -84,10 +84,17 @@ def is_htmx() -> bool:
 
 
 def new_act(section_id: int | None = None) -> Act:
-    """This request as a write: who, when, where, and the key that makes a retry the same write."""
+    """This request as a write: who, when, where, from which page, and the key that makes a retry the same write."""
     key = request.form.get("key") or (request.get_json(silent=True) or {}).get("key")
-    who = person_id()
-    return Act(who, settings().clock.now(), section_id, f"{who}:{key}" if key else None)
+    who, seen = person_id(), request.form.get("shown", "")
+    return Act(
+        who,
+        settings().clock.now(),
+        section_id,
+        f"{who}:{key}" if key else None,
+        request.headers.get("X-Page", "")[:64] or None,
+        int(seen) if seen.isascii() and seen.isdigit() and len(seen) < 16 else None,
+    )
 
 
 def new_key() -> str:
@@ -159,15 +166,25 @@ class Notice:
     text: str
     undo: int | None = None
     trouble: bool = False
+    repeat: Mapping[str, Sequence[str]] | None = None
 
 
-def notice_of(outcome: Outcome, refused: str = "") -> Notice | None:
-    """What is said of an outcome; `refused` leads in what was refused, where that has no place of its own."""
+def notice_of(outcome: Outcome, refused: str = "", again: SectionState | None = None) -> Notice | None:
+    """What is said of an outcome; `refused` leads in what was refused, where that has no place of its own.
+
+    With `again`, a conflict carries what would do it all the same: the request, over the section as it is now.
+    """
     if isinstance(outcome, Refused):
         return Notice(f"{refused}{outcome.reason}", trouble=True)
     if isinstance(outcome, Conflict):
-        return Notice(outcome.text, trouble=True)
+        return Notice(outcome.text, trouble=True, repeat=_repeated(again) if again else None)
     return Notice(outcome.text, outcome.entry, outcome.trouble) if outcome.text else None
+
+
+def _repeated(section: SectionState) -> dict[str, Sequence[str]]:
+    names = set(request.form) - {"key", "csrf_token", "shown"}
+    typed: dict[str, Sequence[str]] = {name: request.form.getlist(name) for name in names}
+    return typed | {"shown": [str(section.fresh().snapshot.version)]}
 
 
 def tell(outcome: Outcome, refused: str = "") -> None:
@@ -218,6 +235,8 @@ def download(data: str | bytes, name: str, kind: str, where: str = "attachment")
 
 def show_error(code: int, title: str, text: str, extra: Mapping[str, str] | None = None) -> ResponseReturnValue:
     """An error in the look of the application, or one line where htmx or a script asks."""
-    if is_htmx() or request.is_json:
+    if request.is_json:
+        return jsonify(reason="cannot be saved by you here" if code in {403, 404} else text), code
+    if is_htmx():
         return make_response(text, code)
     return render_template("ui/error.html", code=code, title=title, text=text, **(extra or {})), code

@@ -10,6 +10,7 @@ from vinemark.core.plan import edit
 from vinemark.core.plan.copy import copied
 from vinemark.core.plan.plan import Plan
 from vinemark.core.plan.scale import scale_faults
+from vinemark.section.meanwhile import refuse_changed_plan
 from vinemark.section.outcome import Done, act, as_sentence
 from vinemark.section.state import SectionState
 from vinemark.store import plans, previews, scales, sections
@@ -27,6 +28,7 @@ def edited_plan(section: SectionState, request: Act, edit_plan: EditPlan) -> Don
     A preview goes on until it is applied or discarded; it begins where any grade would be touched.
     """
     plan, done = edit_plan(section.snapshot.working_plan)
+    refuse_changed_plan(section, request, plan)
     begun = section.snapshot.loaded.draft is not None
     if begun or touches_grades(section.course, plan, section.snapshot.as_of):
         entry = previews.write_draft(section.connection, request, lambda _: (plan, done))

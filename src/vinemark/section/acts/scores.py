@@ -6,15 +6,17 @@ from datetime import date
 
 from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import Student
+from vinemark.core.course.write import write_cell
 from vinemark.core.plan.plan import Item
-from vinemark.core.scores.column import column_change, done_words
+from vinemark.core.scores.column import ColumnChange, column_change, done_words
 from vinemark.core.scores.late_join import late_join
 from vinemark.core.scores.typed_cells import CellWrite, ReadCells, TypedCell, read_typed
 from vinemark.core.scores.visibility import VISIBILITY_RULES, VISIBILITY_WORDS
+from vinemark.section.meanwhile import fingerprint, refuse_other
 from vinemark.section.outcome import Done, act, as_sentence
 from vinemark.section.state import SectionState
 from vinemark.store import remarks, scores, visibility
-from vinemark.store.history import Act
+from vinemark.store.history import Act, ChangedSinceError
 from vinemark.store.scores import Written
 
 LONGEST_REMARK = 500
@@ -42,9 +44,14 @@ def enter_scores(section: SectionState, request: Act, typed: Sequence[TypedCell]
 
 
 @act
-def save_remark(section: SectionState, request: Act, student: Student, item: Item, text: str) -> Done:
-    """Keep a few words with a cell; none remove them."""
+def save_remark(
+    section: SectionState, request: Act, student: Student, item: Item, text: str, was: str | None = None
+) -> Done:
+    """Keep a few words with a cell; none remove them. `was` is what stood there when they were written over."""
     said = " ".join(text.split())[:LONGEST_REMARK]
+    now = section.snapshot.loaded.remarks.get((student.id, item.id), "")
+    if was is not None and now not in {was, said}:
+        raise ChangedSinceError(now)
     what = f"{student.plain_name}, {item.name}: " + (f"remark “{said}”" if said else "remark taken away")
     return Done(entry=remarks.write_remark(section.connection, request, (student.id, item.id), said, what))
 
@@ -61,12 +68,25 @@ def exempt_before(section: SectionState, request: Act, student: Student, joined:
 
 
 @act
-def change_column(section: SectionState, request: Act, item: Item, action: str, value: str) -> Done:
-    """Change a whole column."""
+def change_column(
+    section: SectionState, request: Act, item: Item, action: str, value: str, looked_at: str = ""
+) -> Done:
+    """Change a whole column; `looked_at` stands for the change that was shown."""
     effect = column_change(section.course, item, action, value, section.as_of)
+    refuse_other(looked_at, _shown(section, item, effect), "Scores of this column")
     what = f"{item.name}: {done_words(action, value)}, {len(effect.cells)} cells"
     changes = [CellWrite(student, item.id, cell) for student, cell in effect.cells]
     return Done(f"{what}.", scores.write_cells(section.connection, request, changes, what))
+
+
+def column_fingerprint(section: SectionState, item: Item, effect: ColumnChange) -> str:
+    """Stands for the cells that a change of a column would write over, and with what."""
+    return fingerprint(_shown(section, item, effect))
+
+
+def _shown(section: SectionState, item: Item, effect: ColumnChange) -> list[str]:
+    cells = [(student, section.course.cell(student, item.id), cell) for student, cell in effect.cells]
+    return [f"{student} {write_cell(now)} {write_cell(new)}" for student, now, new in cells]
 
 
 @act

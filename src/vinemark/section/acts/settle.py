@@ -1,10 +1,13 @@
 """Acts of settling: one grade or all that are left, students set aside or added, and what students see."""
 
+from collections.abc import Mapping
+
 from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import Settled, Student
 from vinemark.core.grade.codes import computed_code
 from vinemark.core.settle.same_place import refuse_unseen, same_place
 from vinemark.core.settle.settling import checked_grade, still_open, take_as_computed
+from vinemark.section.meanwhile import fingerprint, refuse_changed, refuse_other
 from vinemark.section.outcome import Done, act
 from vinemark.section.state import SectionState
 from vinemark.store import settled, visibility
@@ -17,6 +20,7 @@ def settle(section: SectionState, request: Act, student: Student, typed: Settled
     new = _checked(section, student, typed, seen) if typed else None
     if new == section.of_run.course.settled.get(student.id):
         return Done()
+    refuse_changed(section, request, f"settled-{section.run}", {student.id: settled.as_text(new)})
     what = f"{student.plain_name}: {'open again' if new is None else 'settled as ' + new.grade}"
     return Done(entry=settled.write_grades(section.connection, request, {student.id: new}, what, section.run))
 
@@ -31,10 +35,11 @@ def _checked(section: SectionState, student: Student, typed: Settled, seen: str)
 
 
 @act
-def settle_rest(section: SectionState, request: Act) -> Done:
-    """Settle every open grade as computed, in one act with one undo."""
+def settle_rest(section: SectionState, request: Act, looked_at: str = "") -> Done:
+    """Settle every open grade as computed, in one act with one undo; `looked_at` stands for what was shown."""
     course = section.of_run.course
     taken = take_as_computed(course, section.of_run.grades)
+    refuse_other(looked_at, _shown(taken), "The computed grades")
     if not taken:
         raise Refused("grade", "No open grade could be taken as computed.")
     grades = f"{'midterm ' if section.run == 'midterm' else ''}grade{'s' if len(taken) > 1 else ''}"
@@ -42,6 +47,15 @@ def settle_rest(section: SectionState, request: Act) -> Done:
     entry = settled.write_grades(section.connection, request, taken, what, section.run)
     left = still_open(course) - len(taken)
     return Done(f"{what}, {left} left open." if left else f"{what}.", entry)
+
+
+def rest_fingerprint(section: SectionState) -> str:
+    """Stands for what settling the rest would give each student now."""
+    return fingerprint(_shown(take_as_computed(section.of_run.course, section.of_run.grades)))
+
+
+def _shown(taken: Mapping[str, Settled]) -> list[str]:
+    return [f"{student} {new.grade}" for student, new in taken.items()]
 
 
 @act
@@ -57,6 +71,7 @@ def set_aside(section: SectionState, request: Act, student: Student, typed: str)
     reason = " ".join(typed.split())
     if not reason:
         raise Refused("aside", "say why this student is set aside")
+    refuse_changed(section, request, "set-aside", {student.id: reason})
     what = f"{student.plain_name} set aside: {reason}"
     return Done(f"{what}.", settled.write_set_aside(section.connection, request, student.id, reason, what))
 
@@ -64,6 +79,7 @@ def set_aside(section: SectionState, request: Act, student: Student, typed: str)
 @act
 def put_back(section: SectionState, request: Act, student: Student) -> Done:
     """Put a student back who was set aside."""
+    refuse_changed(section, request, "set-aside", {student.id: None})
     what = f"{student.plain_name} taken back"
     return Done(f"{what}.", settled.write_set_aside(section.connection, request, student.id, None, what))
 

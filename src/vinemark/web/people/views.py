@@ -1,12 +1,15 @@
 """Signing in and out, and the first account."""
 
+import hmac
 import re
 import time
+from base64 import b64encode
 from urllib.parse import urlsplit
 
-from flask import Blueprint, Flask, redirect, render_template, request, session, url_for
+from flask import Blueprint, Flask, current_app, jsonify, redirect, render_template, request, session, url_for
 from flask.typing import ResponseReturnValue
 from flask_login import LoginManager, UserMixin, current_user, login_user, logout_user
+from flask_wtf.csrf import generate_csrf
 
 from vinemark.passwords import hasher, verified
 from vinemark.section.acts.accounts import account_errors, create_first_account
@@ -32,6 +35,7 @@ def set_up_sign_in(app: Flask) -> None:
     manager = LoginManager(app)
     manager.session_protection = "strong"
     manager.user_loader(_load)
+    app.add_template_global(sealing_key)
 
 
 def _load(person_id: str) -> Person | None:
@@ -86,6 +90,19 @@ def _safe_next(wanted: str) -> str:
     if parts.scheme or parts.netloc or not re.fullmatch(r"/(?![/\\])[^\\\r\n]*", wanted):
         return url_for("desk.show")
     return wanted
+
+
+@blueprint.get("/session")
+def session_now() -> ResponseReturnValue:
+    """Who is signed in, and the token that forms go out with."""
+    who = int(current_user.get_id()) if current_user.is_authenticated else None
+    return jsonify(person=who, csrf=generate_csrf())
+
+
+def sealing_key() -> str:
+    """What a person typed is kept in their browser under this key, which is theirs alone and never kept there."""
+    secret = str(current_app.config["SECRET_KEY"]).encode()
+    return b64encode(hmac.digest(secret, f"typed by {current_user.get_id()}".encode(), "sha256")).decode()
 
 
 @blueprint.post("/sign-out")

@@ -30,7 +30,7 @@ from vinemark.core.plan.sentences import (
 from vinemark.core.plan.worth import counts_times_points, cutoffs_in_points, points_in_all, weights_now, worth_words
 from vinemark.section.acts import plan as acts
 from vinemark.section.acts.plan import EditPlan
-from vinemark.section.outcome import Outcome
+from vinemark.section.outcome import Conflict, Outcome
 from vinemark.section.state import SectionState
 from vinemark.section.syllabus_match import syllabus_match
 from vinemark.store import plans, scales, sections
@@ -62,12 +62,14 @@ def show(section_id: int) -> ResponseReturnValue:
     return _page(any_section(section_id))
 
 
-def _page(section: SectionState, refused: Refused | None = None, notice: Notice | None = None) -> ResponseReturnValue:
+def _page(
+    section: SectionState, refused: Refused | None = None, notice: Notice | None = None, conflict: bool = False
+) -> ResponseReturnValue:
     plan, begun = section.snapshot.working_plan, section.snapshot.loaded.draft is not None
     return page(
         "plan",
         section,
-        status=422 if refused else 200,
+        status=422 if refused else 409 if conflict else 200,
         plan=plan,
         preview=preview_plan(section.course, plan, section.snapshot.as_of) if begun else None,
         refused=refused,
@@ -289,7 +291,7 @@ def _after(section: SectionState, outcome: Outcome, undo: bool = True) -> Respon
     """The page after an act: with what was refused at its place, or with what was done."""
     if isinstance(outcome, Refused):
         return _page(section, outcome)
-    notice = notice_of(outcome)
+    notice = notice_of(outcome, again=section)
     if notice and not undo:
         notice = Notice(notice.text, trouble=notice.trouble)
-    return _page(any_section(section.id), notice=notice)
+    return _page(any_section(section.id), notice=notice, conflict=isinstance(outcome, Conflict))

@@ -107,10 +107,15 @@ def cells(section_id: int) -> ResponseReturnValue:
 def _save_remark(section: SectionState, sent: Mapping[str, object]) -> ResponseReturnValue:
     """Keep a few words with a cell; a reviewer may, too."""
     student, item = student_of(section, str(sent.get("student"))), item_of(section, str(sent.get("item")))
-    outcome = acts.save_remark(section, new_act(section.id), student, item, str(sent.get("text") or ""))
+    was = str(sent["was"]) if sent.get("was") is not None else None
+    outcome = acts.save_remark(section, new_act(section.id), student, item, str(sent.get("text") or ""), was)
     entry = outcome.entry if isinstance(outcome, Done) else None
+    other = {"student": student.id, "item": item.id, "by": "Somebody", "now": ""}
+    if isinstance(outcome, Conflict):
+        other |= {"now": outcome.text, "by": scores.last_remarker(database(), section.id, student.id, item.id)}
     fresh = _fresh(section.fresh(), {(student.id, item.id)})
-    return jsonify(**fresh, refused=[], conflicts=[], remark="", entry=entry)
+    conflicts = [other] if isinstance(outcome, Conflict) else []
+    return jsonify(**fresh, refused=[], conflicts=conflicts, remark="", entry=entry)
 
 
 def _typed(sent: Sequence[Mapping[str, object]]) -> list[TypedCell]:
@@ -167,7 +172,8 @@ def undo(section_id: int) -> ResponseReturnValue:
         return jsonify(reason="This has been undone already."), 422
     entry = history.entry_of(database(), section_id, outcome.entry)
     touched = {(str(s), str(i)) for s, i, _ in json.loads(entry["after"])} if entry else set()
-    return jsonify(**_fresh(section.fresh(), touched), entry=outcome.entry, what=outcome.text)
+    what = outcome.text or (str(entry["what"]) if entry else "")
+    return jsonify(**_fresh(section.fresh(), touched), entry=outcome.entry, what=what)
 
 
 @blueprint.get("/standing")
@@ -265,6 +271,7 @@ def _column(
         actions=ACTIONS,
         refused=refused,
         effect=effect,
+        looked_at=acts.column_fingerprint(section, item, effect) if effect else "",
         form=request.form,
     ), 422 if refused else 200
 
@@ -289,7 +296,10 @@ def _typed_action() -> tuple[str, str]:
 def column_do(section_id: int, item_id: str) -> ResponseReturnValue:
     """Change the whole column, in one act with one undo."""
     section = writable_section(section_id)
-    outcome = acts.change_column(section, new_act(section_id), item_of(section, item_id), *_typed_action())
+    looked_at = request.form.get("looked_at", "")
+    outcome = acts.change_column(
+        section, new_act(section_id), item_of(section, item_id), *_typed_action(), looked_at=looked_at
+    )
     tell(Refused(outcome.field, f"{outcome.reason}.") if isinstance(outcome, Refused) else outcome, "Not changed: ")
     return redirect(url_for("scores.show", section_id=section_id))
 

@@ -10,9 +10,19 @@ from vinemark.core.course.course import GRADING_BASES
 from vinemark.core.grade.codes import codes_for, needs_of
 from vinemark.core.settle.settling import letter_counts
 from vinemark.section.acts import settle as acts
+from vinemark.section.outcome import Conflict
 from vinemark.section.settle_list import SettleLine, others_in_place, settle_lines
 from vinemark.section.state import SectionState
-from vinemark.web.request import any_section, instructors_section, new_act, page, require_sign_in, student_of, tell
+from vinemark.web.request import (
+    any_section,
+    instructors_section,
+    new_act,
+    notice_of,
+    page,
+    require_sign_in,
+    student_of,
+    tell,
+)
 from vinemark.web.ui.settled_form import fields_of, typed_settled
 
 blueprint = Blueprint("settle", __name__, url_prefix="/s/<int:section_id>/settle")
@@ -25,7 +35,9 @@ def show(section_id: int) -> ResponseReturnValue:
     return _page(any_section(section_id))
 
 
-def _page(section: SectionState, student_id: str = "", refused: Refused | None = None) -> ResponseReturnValue:
+def _page(
+    section: SectionState, student_id: str = "", refused: Refused | None = None, conflict: Conflict | None = None
+) -> ResponseReturnValue:
     """The list; what was refused for one student stands at its place, with what was typed."""
     lines, run = settle_lines(section), section.of_run
     typed = {line.student.id: _typed(line, student_id if refused else "") for line in lines}
@@ -33,12 +45,14 @@ def _page(section: SectionState, student_id: str = "", refused: Refused | None =
     return page(
         "settle",
         section,
-        status=422 if refused else 200,
+        status=422 if refused else 409 if conflict else 200,
         lines=[line for line in lines if line.graded],
         apart=[line for line in lines if not line.graded],
         typed=typed,
         needs={student: needs_of(run.course, fields.get("grade", "")) for student, fields in typed.items()},
         refused={student_id: refused} if refused else {},
+        conflicts={student_id: notice_of(conflict, again=section)} if conflict else {},
+        looked_at=acts.rest_fingerprint(section),
         others=_others(section, student_id, refused),
         settled_count=sum(line.settled is not None for line in enrolled),
         enrolled_count=len(enrolled),
@@ -74,14 +88,14 @@ def settle_one(section_id: int, student_id: str) -> ResponseReturnValue:
     outcome = acts.settle(section, new_act(section_id), student, typed, request.form.get("seen", ""))
     if isinstance(outcome, Refused):
         return _page(section, student_id, outcome)
-    return _page(section.fresh())
+    return _page(section.fresh(), student_id, conflict=outcome if isinstance(outcome, Conflict) else None)
 
 
 @blueprint.post("/take-rest")
 def settle_rest(section_id: int) -> ResponseReturnValue:
     """Settle every open grade as computed, in one act with one undo."""
     section = instructors_section(section_id)
-    tell(acts.settle_rest(section, new_act(section_id)))
+    tell(acts.settle_rest(section, new_act(section_id), request.form.get("looked_at", "")))
     return _back(section)
 
 

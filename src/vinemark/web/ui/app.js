@@ -1,6 +1,10 @@
-/* What every page needs beside htmx: tokens on requests, order of answers, small comforts. */
+/* What every page needs beside htmx: nothing typed is lost, answers in order, small comforts. */
 
-import { csrf, newKey } from "./http.js";
+import "./resend.js";
+import "./leaving.js";
+import "./unsaved_list.js";
+import * as typed from "./typed.js";
+import { show } from "./unsaved.js";
 
 /* A morph must not overwrite what somebody is typing while an answer comes in; a focused button gets its new words. */
 document.addEventListener("htmx:beforeSwap", () => {
@@ -10,14 +14,10 @@ document.addEventListener("htmx:beforeSwap", () => {
 /* A menu that was opened while an answer was on its way stays open when the answer comes. */
 const OPEN = ".dropdown-menu.show, [data-bs-toggle='dropdown'][aria-expanded='true']";
 const OPENED_BY = new Set(["class", "style", "aria-expanded", "data-bs-popper", "data-popper-placement"]);
-Idiomorph.defaults.callbacks.beforeAttributeUpdated = (name, node) => !(OPENED_BY.has(name) && node.matches?.(OPEN));
-
-document.addEventListener("htmx:configRequest", (event) => {
-  event.detail.headers["X-CSRFToken"] = csrf;
-  if (event.detail.verb !== "get" && !event.detail.parameters.key) {
-    event.detail.parameters.key = newKey();
-  }
-});
+/* A panel that is open stays open: only the server's word that something in it was refused opens one. */
+const openedByHand = (name, node, change) => name === "open" && node.tagName === "DETAILS" && change === "remove";
+Idiomorph.defaults.callbacks.beforeAttributeUpdated = (name, node, change) =>
+  !(OPENED_BY.has(name) && node.matches?.(OPEN)) && !openedByHand(name, node, change);
 
 /* Answers may overtake one another: only the latest request of a page may repaint it. */
 let asked = 0;
@@ -32,18 +32,7 @@ document.addEventListener("htmx:beforeSwap", (event) => {
   painted = Math.max(painted, order);
 });
 
-for (const trouble of ["htmx:sendError", "htmx:timeout", "htmx:responseError"]) {
-  document.addEventListener(trouble, (event) => {
-    const kept = document.getElementById("kept");
-    if (!kept) return;
-    const status = event.detail.xhr?.status;
-    kept.classList.add("refused");
-    const why = status ? event.detail.xhr.responseText.slice(0, 120) : "no connection. Try again.";
-    kept.textContent = `Not kept: ${why}`;
-  });
-}
-
-/* A form that is kept on change has nothing more to do on Enter. */
+/* A form that is saved on change has nothing more to do on Enter. */
 document.addEventListener("submit", (event) => {
   if (event.target.hasAttribute("data-no-submit")) event.preventDefault();
   if (event.target.hasAttribute("data-once")) {
@@ -77,10 +66,17 @@ document.addEventListener("htmx:afterRequest", (event) => {
 
 document.addEventListener("click", (event) => {
   if (event.target.closest("[data-print]")) window.print();
+  const theirs = event.target.closest("[data-leave-theirs]");
+  if (theirs) {
+    typed.leaveTheirs();
+    theirs.closest(".conflict").remove();
+  }
   const fill = event.target.closest("[data-fill]");
   if (fill) {
     const field = document.getElementById(fill.dataset.fill);
     field.value = fill.dataset.value;
+    dates.add(field);
+    typed.note(field);
     field.dispatchEvent(new Event("change", { bubbles: true }));
     field.focus();
   }
@@ -114,8 +110,19 @@ if (location.hash) {
   place?.querySelector("input, button, summary")?.focus({ preventScroll: true });
 }
 
-/* While the year of a date is being typed it reads 0002, 0020, 0202: not yet a change. */
+/* A date is typed part by part, each of which is a change: it is saved as a whole when its field is left. */
+const dates = new Set();
 document.addEventListener("change", (event) => {
-  const { type, value } = event.target;
-  if (type === "date" && value && value < "1900") event.stopImmediatePropagation();
+  if (event.target.type !== "date" || dates.delete(event.target)) return;
+  event.stopImmediatePropagation();
 }, true);
+function saveDate(field) {
+  if (field.type !== "date" || field.value === field.defaultValue || field.validity.badInput) return;
+  dates.add(field);
+  field.dispatchEvent(new Event("change", { bubbles: true }));
+}
+document.addEventListener("focusout", (event) => saveDate(event.target));
+document.addEventListener("keydown", (event) => { if (event.key === "Enter") saveDate(event.target); });
+
+for (const kind of ["input", "change"]) document.addEventListener(kind, (event) => typed.note(event.target), true);
+typed.start(show);

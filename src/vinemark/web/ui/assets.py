@@ -16,9 +16,11 @@ HTMX_CONFIG = {
     "allowEval": False,
     "selfRequestsOnly": True,
     "historyCacheSize": 0,
+    "timeout": 30000,
     "responseHandling": [
         {"code": "204", "swap": False},
         {"code": "[23]..", "swap": True},
+        {"code": "409", "swap": True},
         {"code": "422", "swap": True},
         {"code": "[45]..", "swap": False, "error": True},
     ],

@@ -1,6 +1,8 @@
 """Security headers."""
 
-from flask import Response, request
+from flask import Response, g, request
+
+REFUSALS = frozenset({403, 404, 409, 422})
 
 POLICY = "; ".join(
     [
@@ -28,6 +30,8 @@ def add_headers(response: Response) -> Response:
     headers["Permissions-Policy"] = "camera=(), geolocation=(), microphone=()"
     if request.is_secure:
         headers["Strict-Transport-Security"] = "max-age=31536000"
+    # A page believes only what carries this mark: whatever stands between may answer with the same status.
+    headers["X-Vine-Mark"] = g.get("mark") or ("refused" if response.status_code in REFUSALS else "answer")
     if request.endpoint not in {"static", "asset"}:
         headers["Cache-Control"] = "no-store"
     return response

@@ -1,10 +1,13 @@
 /* What comes of what was typed: the server's answer to a change, and what others change meanwhile. */
 
+import { headers } from "../../ui/http.js";
+import { savedAt } from "../../ui/unsaved.js";
 import { conflict, pending, readRows, refuse, showRows } from "./cells.js";
 import { cellOf } from "./layout.js";
-import { rebase } from "./queue.js";
-import { keptNow, say, seen, sheet, soon } from "./state.js";
-import { recorded } from "./undo.js";
+import { remarkAnswered } from "./margin.js";
+import { rebase, setAside, takeUp } from "./queue.js";
+import { say, seen, sheet, soon } from "./state.js";
+import { recorded, takenBack } from "./undo.js";
 
 const same = (one) => (other) => other.student === one.student && other.item === one.item;
 
@@ -12,23 +15,36 @@ const typedIn = (change, one) => change.cells.find(same(one))?.typed ?? "";
 
 const textIn = (read, { student, item }) => read.getElementById(`cell-${student}-${item}`)?.textContent ?? "";
 
-export function answered(change, { rows, feet, refused, conflicts, remark, entry, kept_at: at }) {
+export function answered(change, answer) {
+  if (change.undo) takenBack(change, answer);
+  else written(change, answer);
+  savedAt(answer.kept_at);
+  soon("standing", () => htmx.ajax("GET", sheet.dataset.standing, { target: "#rail", swap: "none" }), 600);
+}
+
+function written(change, answer) {
+  const { rows, feet, refused, conflicts, remark, entry, last } = answer;
   const read = readRows(rows);
   for (const one of change.cells) {
     settle(one, read, refused.some(same(one)), conflicts.some(same(one)));
   }
-  for (const one of refused) refuse(cellOf(one), typedIn(change, one), one.reason);
-  showRows(read, feet);
-  for (const one of conflicts) conflict(cellOf(one), typedIn(change, one), one);
-  if (entry) recorded(entry);
-  keptNow(at);
-  if (!refused.length && !conflicts.length) {
-    say(remark && change.cells.length ? `${change.cells[0].typed} is kept; it is ${remark}.` : "");
+  for (const one of refused) {
+    setAside({ ...one, typed: typedIn(change, one), at: change.at });
+    refuse(cellOf(one), typedIn(change, one), one.reason);
   }
-  soon("standing", () => htmx.ajax("GET", sheet.dataset.standing, { target: "#rail", swap: "none" }), 600);
+  showRows(read, feet, last);
+  if (entry) recorded(entry);
+  if (change.remark) return void remarkAnswered(change.remark, answer);
+  for (const one of conflicts) {
+    setAside({ ...one, typed: typedIn(change, one), at: change.at });
+    conflict(cellOf(one), typedIn(change, one), one);
+  }
+  if (!refused.length && !conflicts.length) {
+    say(remark && change.cells.length ? `${change.cells[0].typed} is saved; it is ${remark}.` : "");
+  }
 }
 
-/* A cell that was typed into again meanwhile still waits; its later change stands on what is kept now. */
+/* A cell that was typed into again meanwhile still waits; its later change stands on what is saved now. */
 function settle(one, read, refused, conflicting) {
   const cell = cellOf(one);
   if (!cell) return;
@@ -38,6 +54,7 @@ function settle(one, read, refused, conflicting) {
     rebase(one, cell.dataset.kept);
     return;
   }
+  takeUp(one);
   cell.classList.remove("sending", "refused", "conflict");
   delete cell.dataset.typed;
   if (!refused) delete cell.dataset.kept;
@@ -46,10 +63,11 @@ function settle(one, read, refused, conflicting) {
 export async function lookAround() {
   if (document.hidden || !navigator.onLine) return;
   try {
-    const response = await fetch(sheet.dataset.since.replace("AFTER", seen.last));
+    const address = sheet.dataset.since.replace("AFTER", seen.last);
+    const response = await fetch(address, { headers: headers(), redirect: "manual" });
     if (!response.ok) return;
     const news = await response.json();
-    showRows(readRows(news.rows), news.feet);
+    showRows(readRows(news.rows), news.feet, news.last);
     seen.last = news.last;
     if (news.plan_changed) say("The plan changed meanwhile: load the page again to see its grades.");
   } catch {

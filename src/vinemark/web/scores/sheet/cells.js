@@ -1,14 +1,13 @@
-/* What a cell shows: what is kept, what is on its way, what was refused or changed by somebody else. */
+/* What a cell shows: what is saved, what is on its way, what was refused or changed by somebody else. */
 
+import { show as showUnsaved } from "../../ui/unsaved.js";
 import { cellOf, headingOf, isScore, studentOf } from "./layout.js";
 import { showWorking } from "./margin.js";
-import { pending as onItsWay, enqueue as send, waiting } from "./queue.js";
-import { focus, say, sheet, showKept as showKeptLine } from "./state.js";
+import { enqueue, pending as onItsWay, takeUp } from "./queue.js";
+import { focus, say, sheet } from "./state.js";
 import { namesHidden } from "./view.js";
 
 export const pending = (cell) => onItsWay(studentOf(cell), cell.dataset.item);
-
-export const showKept = (trouble) => showKeptLine(waiting(), trouble);
 
 /* Cells and what was typed into them go to the server. */
 export function change(found, what) {
@@ -19,7 +18,7 @@ export function change(found, what) {
     was: keptText(cell),
   }));
   for (const [cell, typed] of found) showSending(cell, typed);
-  send(sent, what);
+  enqueue({ cells: sent, what: what ?? "" });
 }
 
 /* What the cell held when this person last saw it: somebody else's change in between is then noticed. */
@@ -50,25 +49,28 @@ export function refuse(cell, typed, reason) {
   say(refusal(cell));
 }
 
-export const refusal = (cell) => `“${cell.dataset.typed}” is not kept: it ${cell.title}.`;
+export const refusal = (cell) => `“${cell.dataset.typed}” is not saved: it ${cell.title}.`;
 
-/* The later of two people sees what was there; typing again replaces it. */
+/* The later of two people sees what was there; typing again replaces it, Escape leaves it. */
 export function conflict(cell, typed, { by, now }) {
   if (!cell || pending(cell)) return;
   cell.classList.add("conflict");
+  cell.dataset.typed = typed;
   cell.title = `${by} entered ${now || "a blank"} meanwhile; you typed ${typed || "a blank"}`;
-  say(`Not kept: ${cell.title}. Type again to replace it.`);
+  say(`Not saved: ${cell.title}. Type again to replace it, or press Escape to leave it.`);
 }
 
-/* Escape on a refused cell gives up what was typed and shows what is kept. */
+/* Escape on a refused cell gives up what was typed and shows what is saved. */
 export function letGo(cell) {
-  cell.classList.remove("refused");
+  const refused = cell.classList.contains("refused");
+  cell.classList.remove("refused", "conflict");
   cell.removeAttribute("aria-invalid");
   cell.removeAttribute("title");
-  cell.textContent = cell.dataset.kept ?? "";
+  if (refused) cell.textContent = cell.dataset.kept ?? "";
   delete cell.dataset.typed;
+  takeUp({ student: studentOf(cell), item: cell.dataset.item });
   say("");
-  showKept();
+  showUnsaved();
 }
 
 export function readRows(rows) {
@@ -76,15 +78,19 @@ export function readRows(rows) {
   return new DOMParser().parseFromString(`<table><tbody>${html}</tbody></table>`, "text/html");
 }
 
-export function showRows(read, feet) {
-  for (const now of read.querySelectorAll("tbody tr")) showRow(now);
+/* Answers may overtake one another: a row shows the latest state of the section that told of it. */
+export function showRows(read, feet, last) {
+  for (const now of read.querySelectorAll("tbody tr")) {
+    const old = document.getElementById(`row-${now.dataset.student}`);
+    if (!old || last < Number(old.dataset.last ?? 0)) continue;
+    old.dataset.last = last;
+    showRow(now, old);
+  }
   for (const [item, foot] of Object.entries(feet)) showFoot(item, foot);
 }
 
-function showRow(now) {
+function showRow(now, old) {
   const { student } = now.dataset;
-  const old = document.getElementById(`row-${student}`);
-  if (!old) return;
   for (const cell of now.querySelectorAll("td.cell")) {
     refresh(old.querySelector(`[data-item="${CSS.escape(cell.dataset.item)}"]`), cell);
   }
@@ -97,6 +103,7 @@ function showRow(now) {
 
 function refresh(cell, now) {
   if (!cell || pending(cell) || cell.querySelector("input") || cell.classList.contains("refused")) return;
+  if (cell.classList.contains("conflict")) { cell.textContent = now.textContent; return; }
   const picked = cell.classList.contains("picked");
   cell.className = now.className;
   cell.classList.toggle("picked", picked);
@@ -144,11 +151,18 @@ function figureName(cell) {
   return names[cell.dataset.figure.replace("-letter", "")];
 }
 
-/* After a reload the cells that were still waiting show what was typed into them. */
-export function restored(queue) {
+/* After a reload the cells that were still waiting show what was typed into them, and the refused ones why. */
+export function restored(queue, refused) {
   for (const one of queue.flatMap((waits) => waits.cells)) {
     const cell = cellOf(one);
     if (cell) showSending(cell, one.typed);
   }
-  say("Cells that were not kept yet are sent again.");
+  for (const one of refused) {
+    const cell = cellOf(one);
+    if (!cell) continue;
+    remember(cell);
+    if (one.reason) refuse(cell, one.typed, one.reason);
+    else conflict(cell, one.typed, one);
+  }
+  if (queue.length) say("Cells that were not saved yet are sent again.");
 }

@@ -39,7 +39,7 @@ export function restore() {
   const input = current?.querySelector("input");
   current?.classList.remove("editing");
   if (input) current.textContent = current.dataset.before;
-  else if (current?.classList.contains("refused")) letGo(current);
+  else if (current?.matches(".refused, .conflict")) letGo(current);
   current.focus();
 }
 

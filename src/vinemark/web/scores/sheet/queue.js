@@ -1,19 +1,28 @@
-/* The queue of cells on their way: in order, repeated until answered, kept in the browser through a reload. */
+/* What was typed into cells and is on its way: in order, repeated until answered, kept sealed through a reload. */
 
-import { newKey, post } from "../../ui/http.js";
+import { newKey, page, post, section } from "../../ui/http.js";
+import { get, names, put, remove } from "../../ui/sealed.js";
+import { goOn, signedOut } from "../../ui/session.js";
+import { register, show } from "../../ui/unsaved.js";
+import { others } from "../../ui/windows.js";
 import { sheet } from "./state.js";
 
-const TAKE_OVER_AFTER = 10000;
-const prefix = `vine-mark-cells ${location.pathname} `;
-const tab = sessionStorage.getItem("vine-mark-tab") ?? newKey();
+const LONGEST_PAUSE = 15000;
+const kind = `${section} cells `;
+const own = kind + page;
 const queue = [];
+/* Cells that were refused, or that somebody else changed meanwhile, with what was typed into them. */
+const refused = new Map();
 let busy = false;
 let pause = 1000;
+let why = "";
+let keeps = true;
 let hooks = {};
 
-sessionStorage.setItem("vine-mark-tab", tab);
+const place = ({ student, item }) => `${student} ${item}`;
+const sizeOf = (change) => change.cells.length + (change.remark || change.undo ? 1 : 0);
 
-export const waiting = () => queue.reduce((sum, change) => sum + change.cells.length + (change.remark ? 1 : 0), 0);
+export const waiting = () => queue.reduce((sum, change) => sum + sizeOf(change), 0);
 
 export function pending(student, item) {
   return queue.some((change) => change.cells.some((cell) => cell.student === student && cell.item === item));
@@ -24,59 +33,89 @@ export function rebase({ student, item }, text) {
   for (const change of queue) {
     for (const cell of change.cells) if (cell.student === student && cell.item === item) cell.was = text;
   }
-  store();
+  keep();
 }
 
-export function enqueue(cells, what = "", remark = null) {
-  queue.push({ key: newKey(), cells, what, ...(remark ? { remark } : {}) });
-  store();
-  hooks.changed();
+export function enqueue(change) {
+  queue.push({ key: newKey(), at: Date.now(), cells: [], what: "", ...change });
+  keep();
+  show();
   if (!busy) sendNext();
 }
 
-/* A queue that a closed tab left behind is taken over; its keys make a double sending harmless. */
-export function start(found) {
+export function setAside(one) {
+  refused.set(place(one), one);
+  keep();
+}
+
+export function takeUp(one) {
+  if (refused.delete(place(one))) keep();
+}
+
+function keep() {
+  if (!queue.length && !refused.size) { remove(own); keeps = true; return; }
+  const at = queue[0]?.at ?? [...refused.values()][0].at;
+  const places = { where: "Scores", path: location.pathname, address: sheet.dataset.cells };
+  keeps = put(own, { ...places, at, queue, refused: [...refused.values()] });
+}
+
+/* What a closed page of this section left behind is taken over; its keys make sending it twice harmless. */
+export async function start(found) {
   hooks = found;
-  for (const name of Object.keys(localStorage).filter((key) => key.startsWith(prefix))) {
-    const left = read(name);
-    const mine = name === prefix + tab;
-    if (!left || (!mine && Date.now() - left.at < TAKE_OVER_AFTER)) continue;
-    queue.push(...left.queue);
-    localStorage.removeItem(name);
+  register({
+    waiting,
+    refused: () => refused.size,
+    trouble: () => (queue.length ? why : ""),
+    keptHere: () => keeps,
+    isOwn: (name) => name === own,
+    list: () => [...refused.values()].map((one) => ({ words: hooks.words(one), go: () => hooks.goTo(one) })),
+  });
+  const alive = await others();
+  const left = names().filter((name) => name.startsWith(kind) && name !== own && !alive.has(name.slice(kind.length)));
+  const leftBehind = left.map((name) => [name, get(name)]).filter(([, one]) => one).sort(([, a], [, b]) => a.at - b.at);
+  for (const [, one] of leftBehind) {
+    queue.unshift(...one.queue);
+    for (const cell of one.refused) if (!refused.has(place(cell))) refused.set(place(cell), cell);
   }
-  if (queue.length) { store(); hooks.restored(queue); hooks.changed(); sendNext(); }
-  setInterval(() => { if (queue.length) store(); }, TAKE_OVER_AFTER / 3);
-}
-
-function read(name) {
-  try { return JSON.parse(localStorage.getItem(name)); } catch { return null; }
-}
-
-function store() {
-  if (!queue.length) localStorage.removeItem(prefix + tab);
-  else localStorage.setItem(prefix + tab, JSON.stringify({ at: Date.now(), queue }));
+  if (!leftBehind.length) return;
+  keep();
+  for (const [name] of leftBehind) remove(name);
+  hooks.restored(queue, [...refused.values()]);
+  show();
+  if (!busy && queue.length) sendNext();
 }
 
 async function sendNext() {
   const change = queue[0];
   if (!change) { busy = false; return; }
   busy = true;
-  const answer = await post(sheet.dataset.cells, change);
+  const address = hooks.addressOf(change);
+  if (!address) { dropFirst(); return void sendNext(); }
+  const answer = await post(address, change);
+  why = answer.again ?? "";
+  if (answer.signedOut) signedOut();
   if (answer.again) {
-    hooks.changed(answer.again);
-    setTimeout(sendNext, pause);
-    pause = Math.min(pause * 2, 15000);
+    show();
+    if (answer.signedOut) goOn(sendNext);
+    else setTimeout(sendNext, pause);
+    pause = Math.min(pause * 2, LONGEST_PAUSE);
     return;
   }
   pause = 1000;
   queue.shift();
-  store();
   hooks.answered(change, answer.body ?? refusedAll(change, answer.refused));
-  hooks.changed();
+  keep();
+  show();
   sendNext();
 }
 
+function dropFirst() {
+  queue.shift();
+  keep();
+  show();
+}
+
 function refusedAll(change, reason) {
-  const refused = change.cells.map((cell) => ({ ...cell, reason }));
-  return { rows: {}, feet: {}, conflicts: [], remark: "", entry: null, refused };
+  const all = change.cells.map((cell) => ({ ...cell, reason }));
+  return { rows: {}, feet: {}, conflicts: [], remark: "", entry: null, refused: all, reason };
 }

@@ -1,14 +1,15 @@
 /* The score sheet put together: its keyboard, its pointer, its queue, and what others change meanwhile. */
 
 import { answered, lookAround } from "./answers.js";
-import { describe, restored, showKept } from "./cells.js";
+import { describe, restored } from "./cells.js";
 import { commit, copy, paste } from "./edit.js";
 import { focusCell, goTo, takeFirst } from "./focus.js";
 import { onHeading, onKey, showHelp } from "./keys.js";
-import { onMargin } from "./margin.js";
+import { onMargin, sendRemark } from "./margin.js";
 import { start as startPointer } from "./pointer.js";
 import { start as startQueue } from "./queue.js";
 import { focus, margin, sheet } from "./state.js";
+import { addressOf } from "./undo.js";
 import { start as startView } from "./view.js";
 import { measure, start as startWindow } from "./window.js";
 
@@ -32,6 +33,16 @@ function left(event) {
   }, 0);
 }
 
+/* A refused cell in words, and the way to it. */
+function wordsOf({ student, item, typed, reason, by }) {
+  const row = document.getElementById(`row-${student.replace(/^remark /, "")}`);
+  const who = row?.cells[0].textContent.trim() ?? student;
+  const what = document.getElementById(`item-${item}`)?.querySelector("[data-name]").dataset.name ?? item;
+  return `${who}, ${what}: “${typed}” ${reason ? `(${reason})` : `(${by} changed it meanwhile)`}`;
+}
+
+const goToPlace = ({ student, item }) => goTo(`#cell-${student.replace(/^remark /, "")}-${item}`);
+
 function listen() {
   sheet.addEventListener("keydown", onKey);
   sheet.tHead.addEventListener("keydown", onHeading);
@@ -44,7 +55,7 @@ function listen() {
   margin.addEventListener("change", onMargin);
   document.getElementById("show-help").addEventListener("click", showHelp);
   window.addEventListener("hashchange", () => goTo(location.hash));
-  window.addEventListener("pagehide", () => commit());
+  window.addEventListener("pagehide", () => { commit(); sendRemark(); });
 }
 
 if (sheet) {
@@ -55,6 +66,6 @@ if (sheet) {
   const first = takeFirst();
   if (first) describe(first);
   goTo(location.hash);
-  startQueue({ answered, changed: showKept, restored });
+  startQueue({ addressOf, answered, goTo: goToPlace, restored, words: wordsOf });
   setInterval(lookAround, EVERY);
 }

@@ -1,41 +1,53 @@
 /* Undo and redo: the session's own acts, kept in the tab so that a reload does not forget them. */
 
-import { post } from "../../ui/http.js";
-import { readRows, showKept, showRows } from "./cells.js";
-import { waiting } from "./queue.js";
-import { keptNow, say, sheet } from "./state.js";
+import { person } from "../../ui/http.js";
+import { readRows, showRows } from "./cells.js";
+import { enqueue } from "./queue.js";
+import { say, sheet } from "./state.js";
 import { namesHidden } from "./view.js";
 
 const LONGEST = 500;
-const key = `vine-mark-undo ${location.pathname}`;
-const { done = [], undone = [] } = JSON.parse(sessionStorage.getItem(key) ?? "{}");
+const key = `vine-mark-undo ${person} ${location.pathname}`;
+const stacks = { done: [], undone: [], ...read() };
+
+function read() {
+  try { return JSON.parse(sessionStorage.getItem(key)) ?? {}; } catch { return {}; }
+}
 
 function keep() {
-  sessionStorage.setItem(key, JSON.stringify({ done: done.slice(-LONGEST), undone: undone.slice(-LONGEST) }));
+  const kept = { done: stacks.done.slice(-LONGEST), undone: stacks.undone.slice(-LONGEST) };
+  try { sessionStorage.setItem(key, JSON.stringify(kept)); } catch { /* then a reload forgets them */ }
 }
 
 /* A new act ends what could be done again. */
 export function recorded(entry) {
-  undone.length = 0;
-  done.push(entry);
+  stacks.undone.length = 0;
+  stacks.done.push(entry);
   keep();
 }
 
-export const undo = () => takeBack(done, undone, "undo");
-export const redo = () => takeBack(undone, done, "redo");
+/* Behind whatever still waits: what is undone is the last that was typed, saved by then or not. */
+export const undo = () => enqueue({ undo: "undo" });
+export const redo = () => enqueue({ undo: "redo" });
 
-async function takeBack(from, to, word) {
-  if (waiting()) return void say("Wait until all is kept.");
-  const entry = from.pop();
-  if (!entry) return void say(`Nothing to ${word}.`);
-  const answer = await post(sheet.dataset.undo, { entry });
-  if (answer.body) to.push(answer.body.entry);
-  else if (answer.again) from.push(entry);
+const from = (word) => (word === "undo" ? stacks.done : stacks.undone);
+const to = (word) => (word === "undo" ? stacks.undone : stacks.done);
+
+/* Where a change goes; which entry is undone is known when its turn has come. */
+export function addressOf(change) {
+  if (!change.undo) return sheet.dataset.cells;
+  change.entry ??= from(change.undo).at(-1);
+  if (change.entry === undefined) say(`Nothing to ${change.undo}.`);
+  return change.entry === undefined ? "" : sheet.dataset.undo;
+}
+
+export function takenBack(change, answer) {
+  const stack = from(change.undo);
+  if (stack.at(-1) === change.entry) stack.pop();
+  if (answer.entry) to(change.undo).push(answer.entry);
   keep();
-  if (!answer.body) return void say(answer.refused ?? `Not done: ${answer.again}.`);
-  showRows(readRows(answer.body.rows), answer.body.feet);
-  keptNow(answer.body.kept_at);
-  showKept();
-  const what = namesHidden() ? "one change" : answer.body.what.replace(/^(undone: )+/, "");
-  say(`${word === "undo" ? "Undone" : "Done again"}: ${what}.`);
+  if (!answer.entry) return void say(answer.reason ?? `Nothing to ${change.undo}.`);
+  showRows(readRows(answer.rows), answer.feet, answer.last);
+  const what = namesHidden() ? "one change" : answer.what.replace(/^(undone: )+/, "");
+  say(`${change.undo === "undo" ? "Undone" : "Done again"}: ${what}.`);
 }
