@@ -59,5 +59,5 @@ export function reasonOf(field) {
   const places = (field.getAttribute("aria-describedby") ?? "").split(" ").filter(Boolean);
   const beside = places.map((place) => document.getElementById(place)).filter(Boolean);
   const said = beside.length ? beside : [...field.closest("form, [hx-post]").querySelectorAll("[role=alert]")];
-  return said.map((one) => one.textContent.replace(/\s+/g, " ").trim()).join(" ");
+  return said.map((one) => one.textContent.replace(/\s+/g, " ").replace(". Not saved yet.", "").trim()).join(" ");
 }

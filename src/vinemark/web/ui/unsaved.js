@@ -82,11 +82,11 @@ export function show() {
   if (!line) return;
   const said = words();
   if (line.textContent !== said) line.textContent = said;
-  const left = here() > 0;
+  const left = here() > 0 || elsewhere().length > 0;
   line.classList.toggle("refused", Boolean(trouble) || sources.some((source) => source.refused() > 0));
   line.classList.toggle("waiting", busy() || left);
   const open = document.getElementById("open-unsaved");
-  if (open) open.hidden = !left && !elsewhere().length;
+  if (open) open.hidden = !left;
 }
 
 export function savedAt(at) {
@@ -94,3 +94,4 @@ export function savedAt(at) {
 }
 
 window.addEventListener("storage", show);
+document.addEventListener("htmx:afterSettle", show);

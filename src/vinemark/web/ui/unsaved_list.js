@@ -9,7 +9,9 @@ const list = dialog?.querySelector("ul");
 
 function entry(words, acts) {
   const line = document.createElement("li");
-  line.append(words);
+  const said = document.createElement("span");
+  said.textContent = words;
+  line.append(said);
   for (const [name, run] of acts) {
     const button = document.createElement("button");
     Object.assign(button, { type: "button", className: "btn-plain", textContent: name });
