@@ -29,7 +29,7 @@ def parts(kept: Kept) -> Parts:
     settled.write_grades(kept.connection, kept.act(), {"ada": Settled("A")}, "settled")
     rows = [GradeRow("ada", "A")]
     made = submissions.write_signature(kept.connection, kept.act(), "k", SignedCopy("final", rows, "c", "f"), 0)
-    receipt = Receipt("R-1", "now", 1, 0, digest(rows), (RowAnswer("ada", "A", True, None),))
+    receipt = Receipt("R-1", "2026-12-19T10:21:00", 1, 0, digest(rows), (RowAnswer("ada", "A", True, None),))
     submissions.write_receipt(kept.connection, kept.act(), made, receipt)
     return {
         "history": archives.history_values(kept.connection, kept.section),

@@ -1,15 +1,17 @@
 """Signed rows and receipts."""
 
 import hashlib
+import json
 from datetime import datetime, timedelta
 
 import pytest
 
 from tests.store.conftest import AT, Kept
+from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import Run
 from vinemark.core.submit.grade_row import GradeRow, digest
 from vinemark.core.submit.receipt import Receipt, RowAnswer
-from vinemark.core.submit.submission import RegistrarCopy, Submission, accepted_rows, refusals
+from vinemark.core.submit.submission import RefusedRow, RegistrarCopy, Submission, accepted_rows, refusals
 from vinemark.store import (
     history,
     submissions,
@@ -18,6 +20,7 @@ from vinemark.store.history import ChangedSinceError
 from vinemark.store.submissions import SignedCopy
 
 MINUTE = timedelta(minutes=1)
+NOW = "2026-12-19T10:21:00"
 
 
 def test_a_receipt_is_kept_for_good(kept: Kept) -> None:
@@ -27,13 +30,13 @@ def test_a_receipt_is_kept_for_good(kept: Kept) -> None:
     with pytest.raises(ChangedSinceError, match="signed in another window"):
         submissions.write_signature(kept.connection, kept.act(), "key-2", signed, 0)
     answers = (RowAnswer("ada", "A", True, None), RowAnswer("bo", "B", False, "no"))
-    first, second = Receipt("R-1", "now", 1, 1, digest(rows), answers), Receipt("R-2", "later", 0, 0, digest(rows), ())
+    first, second = Receipt("R-1", NOW, 1, 1, digest(rows), answers), Receipt("R-2", NOW, 0, 0, digest(rows), ())
     assert submissions.write_receipt(kept.connection, kept.act(), made, first)
     assert not submissions.write_receipt(kept.connection, kept.act(), made, second)
     found = submissions.submissions_of(kept.connection, kept.section)
     assert [(s.state, s.receipt and s.receipt.number) for s in found] == [("received", "R-1")]
     assert accepted_rows(found) == {"ada": GradeRow("ada", "A")}
-    assert refusals(found) == {"bo": "no"}
+    assert refusals(found) == {"bo": RefusedRow(rows[1], "no")}
     with pytest.raises(ChangedSinceError, match="went out already"):
         submissions.write_withdrawal(kept.connection, kept.act(), made)
     assert len(submissions.submissions_of(kept.connection, kept.section)) == 1
@@ -68,20 +71,54 @@ def test_a_signature_is_taken_back_while_the_office_has_nothing(kept: Kept) -> N
     assert submissions.submissions_of(kept.connection, kept.section) == []
     with pytest.raises(ChangedSinceError):
         submissions.write_withdrawal(kept.connection, kept.act(), made)
-    assert not submissions.mark_under_way(kept.connection, kept.act(), made)
+    assert submissions.mark_under_way(kept.connection, kept.act(), made) is None
     waits = sign(kept, key="k2")
-    submissions.note_submission_waiting(kept.connection, kept.act(), waits, "a transfer", AT + MINUTE)
+    submissions.note_submission_waiting(kept.connection, kept.act(), waits, "a transfer", AT + MINUTE, False)
     submissions.write_withdrawal(kept.connection, kept.act(), waits)
     lost = sign(kept, key="k3")
-    assert submissions.mark_under_way(kept.connection, kept.act(), lost)
+    assert submissions.mark_under_way(kept.connection, kept.act(), lost) is False
+    assert submissions.mark_under_way(kept.connection, kept.act(), lost) is True, "the first attempt may have arrived"
     with pytest.raises(ChangedSinceError):
         submissions.write_withdrawal(kept.connection, kept.act(), lost)
+    submissions.note_submission_waiting(kept.connection, kept.act(), lost, "a transfer", AT + MINUTE, True)
+    with pytest.raises(ChangedSinceError):
+        submissions.write_withdrawal(kept.connection, kept.act(), lost)
+
+
+@pytest.mark.parametrize(
+    "text", ["", "{", "[]", '{"number": 7}', "null", '{"number": "R-1", "rows": null}', "[" * 9999]
+)
+def test_a_damaged_receipt_is_shown_as_what_it_is_and_asked_for_again(kept: Kept, text: str) -> None:
+    made = sign(kept)
+    receipt = Receipt("R-1", NOW, 1, 0, one(kept, made).digest, (RowAnswer("ada", "A", True, None),))
+    submissions.write_receipt(kept.connection, kept.act(), made, receipt)
+    kept.connection.execute("UPDATE sending SET receipt = ?", (text or "x",))
+    found = one(kept, made)
+    assert (found.state, found.receipt, found.unreadable) == ("waiting", None, True)
+    assert found.trouble == "the receipt that was saved cannot be read"
+    assert not found.may_be_withdrawn
+    assert submissions.mark_under_way(kept.connection, kept.act(), made) is True
+    told = history.entries_of(kept.connection, kept.section)[0]
+    assert (told["what"], json.loads(told["before"])) == ("a receipt that could not be read was put away", text or "x")
+    assert submissions.write_receipt(kept.connection, kept.act(), made, receipt)
+    assert one(kept, made).receipt == receipt
+
+
+@pytest.mark.parametrize("column", ["rows", "fell_back", "posted_at", "read_at"])
+def test_a_damaged_copy_counts_as_never_asked_for(kept: Kept, column: str) -> None:
+    submissions.write_registrar_copy(kept.connection, kept.act(), "final", copy(AT, ada=GradeRow("ada", "A")), "read")
+    kept.connection.execute(f"UPDATE read_back SET {column} = 'x'")  # noqa: S608
+    assert submissions.registrar_copy_of(kept.connection, kept.section) is None
+    with pytest.raises((Refused, ValueError)):
+        submissions.refuse_unreadable(kept.connection, kept.section)
+    submissions.write_registrar_copy(kept.connection, kept.act(), "final", copy(AT, ada=GradeRow("ada", "A")), "read")
+    assert submissions.registrar_copy_of(kept.connection, kept.section) is not None
 
 
 def test_what_waits_is_due_at_its_time_and_not_just_after_a_try(kept: Kept) -> None:
     made = sign(kept)
     assert submissions.due_submissions(kept.connection, AT, AT) == []
-    submissions.note_submission_waiting(kept.connection, kept.act(), made, "down", AT + MINUTE)
+    submissions.note_submission_waiting(kept.connection, kept.act(), made, "down", AT + MINUTE, False)
     assert submissions.due_submissions(kept.connection, AT, AT) == []
     later = AT + MINUTE
     assert submissions.due_submissions(kept.connection, later, AT - MINUTE) == []
@@ -95,17 +132,17 @@ def test_what_waits_is_due_at_its_time_and_not_just_after_a_try(kept: Kept) -> N
 
 def test_a_submission_refused_as_a_whole_is_recorded_and_never_sent_again(kept: Kept) -> None:
     made = sign(kept)
-    assert submissions.mark_under_way(kept.connection, kept.act(), made)
+    assert submissions.mark_under_way(kept.connection, kept.act(), made) is False
     submissions.write_refusal(kept.connection, kept.act(), made, "the run is closed")
     found = one(kept, made)
     assert (found.state, found.trouble, found.under_way) == ("refused", "the run is closed", False)
     assert submissions.due_submissions(kept.connection, AT, AT) == []
-    assert not submissions.mark_under_way(kept.connection, kept.act(), made)
+    assert submissions.mark_under_way(kept.connection, kept.act(), made) is None
     assert "the run is closed" in history.entries_of(kept.connection, kept.section)[0]["what"]
 
 
 def copy(at: datetime, posted: str | None = None, **rows: GradeRow) -> RegistrarCopy:
-    return RegistrarCopy(rows, posted, at, {})
+    return RegistrarCopy(rows, posted, at, {}, 0)
 
 
 def test_a_copy_that_brings_nothing_new_only_moves_the_time(kept: Kept) -> None:

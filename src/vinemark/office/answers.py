@@ -9,7 +9,19 @@ from dataclasses import dataclass
 from datetime import datetime, time
 from typing import Literal, get_args
 
-from vinemark.core.base.refused import Keys, Refused, any_text, iso_day, one_of, rows, text, whole_number
+from vinemark.core.base.refused import (
+    Keys,
+    Refused,
+    any_text,
+    iso_day,
+    iso_moment,
+    one_line,
+    one_of,
+    refuse_repeat,
+    rows,
+    text,
+    whole_number,
+)
 from vinemark.core.course.course import RUNS, Records, Run, SectionName, Student, Term
 from vinemark.core.course.read_records import read_records
 from vinemark.core.submit.file_layout import FileLayout
@@ -91,9 +103,11 @@ def read_roster(value: object) -> OfficeRoster:
 def read_held(value: object) -> HeldGrades:
     """What the registrar has of a run."""
     keys = Keys(value, "", None)
+    grades = keys.needed("grades", rows(read_grade_row))
+    refuse_repeat([row.id for row in grades], lambda i: f"grades[{i}].id")
     return HeldGrades(
-        list(keys.needed("grades", rows(read_grade_row))),
-        keys.maybe("posted_at", text),
+        list(grades),
+        keys.maybe("posted_at", iso_moment),
         list(keys.needed("fell_back", rows(_fallback))),
         list(keys.needed("changes", rows(read_change))),
     )
@@ -104,11 +118,11 @@ def read_change(value: object, field: str = "") -> ChangeAnswer:
     keys = Keys(value, field, None)
     return ChangeAnswer(
         keys.needed("key", text),
-        keys.needed("number", text),
+        keys.needed("number", one_line),
         keys.needed("state", one_of(ANSWER_STATES)),
         keys.maybe("word", any_text),
-        keys.needed("received_at", text),
-        keys.maybe("answered_at", text),
+        keys.needed("received_at", iso_moment),
+        keys.maybe("answered_at", iso_moment),
     )
 
 
@@ -169,7 +183,7 @@ def _column(value: object, field: str) -> tuple[str, str]:
 
 def _fallback(value: object, field: str) -> tuple[GradeRow, str]:
     keys = Keys(value, field, None)
-    return keys.needed("was", read_grade_row), keys.needed("at", text)
+    return keys.needed("was", read_grade_row), keys.needed("at", iso_moment)
 
 
 def _moment(value: object, field: str) -> datetime:

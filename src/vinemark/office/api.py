@@ -42,14 +42,20 @@ def lose_answer(response: Response) -> Response:
 
 @blueprint.errorhandler(HTTPException)
 def api_error(error: HTTPException) -> ResponseReturnValue:
-    """Errors as JSON."""
-    return jsonify(error=error.description), error.code or 500
+    """Errors as JSON; what is wrong with a request names its key."""
+    named = _key_of_request() if error.code == 400 else {}
+    return jsonify(error=error.description, **named), error.code or 500
 
 
 @blueprint.errorhandler(ledger_grades.NotTakenError)
 def not_taken(error: ledger_grades.NotTakenError) -> ResponseReturnValue:
-    """What is not taken as a whole."""
-    return jsonify(error=str(error)), 409
+    """What is not taken as a whole: a verdict on the key it came under."""
+    return jsonify(error=str(error), **_key_of_request()), 409
+
+
+def _key_of_request() -> dict[str, str]:
+    body = request.get_json(silent=True)
+    return {"key": str(body["key"])} if isinstance(body, dict) and "key" in body else {}
 
 
 @blueprint.errorhandler(ledger_grades.BusyError)

@@ -1,5 +1,11 @@
-"""Speaks to the office over HTTP. Every call says plainly whether the office was reached."""
+"""Speaks to the office over HTTP. Every call says plainly whether the office was reached.
 
+Only what the office itself says of a key is its verdict on what went out under it: any other answer, whatever its
+status, may come from something between and leaves it open whether anything arrived.
+"""
+
+import json
+import time
 from collections.abc import Callable, Mapping, Sequence
 from datetime import datetime
 from typing import Any, TypeVar
@@ -22,12 +28,20 @@ from vinemark.office.answers import (
     read_sections,
 )
 
-TIMEOUT_SECONDS = 12.0
+DEADLINE_SECONDS = 12.0
+LARGEST_ANSWER = 8_000_000
+LONGEST_REASON = 300
+# What these say is of the way or of the program, never of a key.
+NO_VERDICT = frozenset({401, 403, 404, 405, 407, 408, 413, 421, 423, 425, 426, 429, 431, 451})
 _T = TypeVar("_T")
 
 
 class OfficeDownError(Exception):
-    """The office was not reached or gave no answer: whether it took anything is not known."""
+    """The office gave no answer that counts: whether it took anything is not known, unless it was not even reached."""
+
+    def __init__(self, reason: str, reached: bool = True) -> None:
+        super().__init__(reason)
+        self.reached = reached
 
 
 class OfficeRefusedError(Exception):
@@ -48,8 +62,8 @@ class OfficeClient:
     def __init__(self, address: str, token: str, transport: httpx.BaseTransport | None = None) -> None:
         self._http = httpx.Client(
             base_url=address,
-            headers={"Authorization": f"Bearer {token}"},
-            timeout=TIMEOUT_SECONDS,
+            headers={"Authorization": f"Bearer {token}", "Accept-Encoding": "identity"},
+            timeout=httpx.Timeout(DEADLINE_SECONDS / 2, connect=DEADLINE_SECONDS / 3),
             transport=transport,
             trust_env=False,
         )
@@ -76,48 +90,74 @@ class OfficeClient:
         return self._post(f"{_path(ref)}/changes", {**request, "key": key, "signed_by": signed_by}, read_change)
 
     def _get(self, path: str, read: Callable[[object], _T], **params: str) -> _T:
-        return self._answer(lambda: self._http.get(path, params=params), read)
+        return self._answer("GET", path, read, params=params)
 
     def _post(self, path: str, body: Mapping[str, Any], read: Callable[[object], _T]) -> _T:
-        return self._answer(lambda: self._http.post(path, json=body), read)
+        return self._answer("POST", path, read, str(body["key"]), json=body)
 
-    def _answer(self, call: Callable[[], httpx.Response], read: Callable[[object], _T]) -> _T:
+    def _answer(self, method: str, path: str, read: Callable[[object], _T], key: str = "", **options: Any) -> _T:
+        status, data = self._fetch(method, path, **options)
+        if status >= 400:
+            raise _refusal(status, _parsed(data), key)
         try:
-            response = call()
-        except httpx.HTTPError as error:
-            raise OfficeDownError(_trouble(error)) from error
-        if response.status_code >= 500:
-            raise OfficeDownError(f"it answered with an error ({response.status_code})")
-        try:
-            value = response.json()
-        except ValueError as error:
-            raise OfficeDownError("its answer could not be read") from error
-        if response.status_code >= 400:
-            raise _refusal(response.status_code, value)
-        try:
-            return read(value)
+            return read(_parsed(data, strict=True))
         except Refused as error:
-            raise OfficeDownError(f"its answer could not be read ({error})") from error
+            raise OfficeDownError(f"its answer could not be read ({_one_line(str(error))})") from error
 
-
-def _refusal(status: int, value: object) -> Exception:
-    """What a refusing answer means: busy with a time until when, or refused for good."""
-    found = value if isinstance(value, Mapping) else {}
-    reason = str(found.get("error", status))
-    if status == 423:
+    def _fetch(self, method: str, path: str, **options: Any) -> tuple[int, bytes]:
+        """Status and body, within one deadline for all of it and up to a size."""
+        until, parts, size = time.monotonic() + DEADLINE_SECONDS, [], 0
         try:
-            return OfficeBusyError(reason, datetime.fromisoformat(str(found["until"])))
+            with self._http.stream(method, path, **options) as response:
+                if response.headers.get("Content-Encoding", "identity") != "identity":
+                    raise OfficeDownError("its answer is packed and could not be read")
+                for part in response.iter_bytes():
+                    size += len(part)
+                    if size > LARGEST_ANSWER:
+                        raise OfficeDownError("its answer is too large to be read")
+                    if time.monotonic() > until:
+                        raise OfficeDownError(f"it did not answer within {DEADLINE_SECONDS:.0f} seconds")
+                    parts.append(part)
+                return response.status_code, b"".join(parts)
+        except httpx.HTTPError as error:
+            raise _trouble(error) from error
+
+
+def _parsed(data: bytes, strict: bool = False) -> object:
+    try:
+        return json.loads(data.decode())
+    except (ValueError, RecursionError) as error:
+        if strict:
+            raise OfficeDownError("its answer could not be read") from error
+        return None
+
+
+def _refusal(status: int, value: object, key: str) -> Exception:
+    """What a refusing answer means: busy with a time until when, a verdict on what has this key, or no answer."""
+    found = value if isinstance(value, Mapping) else {}
+    reason = _one_line(found["error"]) if isinstance(found.get("error"), str) else ""
+    if status == 423 and reason:
+        try:
+            return OfficeBusyError(reason, datetime.fromisoformat(str(found["until"])).replace(tzinfo=None))
         except (KeyError, ValueError):
             return OfficeDownError("its answer could not be read (until)")
-    return OfficeRefusedError(reason)
+    if key and reason and status < 500 and status not in NO_VERDICT and found.get("key") == key:
+        return OfficeRefusedError(reason)
+    return OfficeDownError(f"it answered {status}{f': {reason}' if reason else ''}")
 
 
-def _trouble(error: httpx.HTTPError) -> str:
-    if isinstance(error, httpx.ConnectError):
-        return "it could not be reached"
+def _one_line(said: str) -> str:
+    """Words from outside, short and without signs that steer a screen."""
+    plain = "".join(sign if sign.isprintable() else " " for sign in said[: 4 * LONGEST_REASON])
+    return " ".join(plain.split())[:LONGEST_REASON].removesuffix(".")
+
+
+def _trouble(error: httpx.HTTPError) -> OfficeDownError:
+    if isinstance(error, httpx.ConnectError | httpx.ConnectTimeout | httpx.PoolTimeout):
+        return OfficeDownError("it could not be reached", reached=False)
     if isinstance(error, httpx.TimeoutException):
-        return f"it did not answer within {TIMEOUT_SECONDS:.0f} seconds"
-    return "the connection broke before it answered"
+        return OfficeDownError(f"it did not answer within {DEADLINE_SECONDS:.0f} seconds")
+    return OfficeDownError("the connection broke before it answered")
 
 
 def _path(ref: str) -> str:

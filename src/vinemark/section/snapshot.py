@@ -22,6 +22,7 @@ from vinemark.core.grade.class_columns import grades_of
 from vinemark.core.plan.plan import Plan
 from vinemark.core.scores.sheet import Remarks
 from vinemark.core.scores.visibility import VisibilityRule
+from vinemark.core.submit.compare import ComparedRow, compared_rows, differ_words
 from vinemark.core.submit.file_layout import FileLayout
 from vinemark.core.submit.grade_row import GradeRow
 from vinemark.core.submit.hours import OfficeHours
@@ -35,6 +36,7 @@ from vinemark.core.submit.submission import (
     accepted_rows,
     last_received,
     refusals,
+    unchecked,
     under_way,
 )
 from vinemark.core.syllabus.compare.notes import Match, match_plan
@@ -279,11 +281,29 @@ class RunSnapshot:
         """Settled grades that are no longer what the registrar accepted, and that no change of grade asks for."""
         return drifted(self.course, self.held, self.fell_back, self.changes)
 
+    @cached_property
+    def unchecked(self) -> frozenset[str]:
+        """Whose row the registrar answered after it was last asked what it has."""
+        return unchecked(self.submissions, self.copy.covers if self.copy else 0)
+
+    @cached_property
+    def comparison(self) -> Sequence[ComparedRow]:
+        """What the registrar should have by its own answers against what it was seen to have, line by line."""
+        if self.copy is None:
+            return []
+        return [line for line in compared_rows(self.held, self.copy.rows) if line.student_id not in self.unchecked]
+
     @property
-    def alarm(self) -> str:
-        """The alarm about settled grades that moved away from what was submitted; empty where none did."""
+    def differences(self) -> Sequence[ComparedRow]:
+        """The lines that do not agree."""
+        return [line for line in self.comparison if not line.agrees]
+
+    @property
+    def alarms(self) -> list[str]:
+        """What is wrong with grades that were received: settled ones that moved away, and others at the registrar."""
         last = last_received(self.submissions)
-        return alarm(self.drifts, last.signed_at.date()) if last else ""
+        moved_away = alarm(self.drifts, last.signed_at.date()) if last else ""
+        return [words for words in (differ_words(self.differences), moved_away) if words]
 
     @cached_property
     def moved(self) -> Sequence[Moved]:
@@ -298,12 +318,15 @@ class RunSnapshot:
         """What is known of the run at the registrar."""
         going = under_way(self.submissions)
         return AtRegistrar(
-            self.held,
-            refusals(self.submissions),
-            {row.id: row for row in going.rows} if going else {},
-            self.posted_at is not None,
-            len(self.drifts),
-            self.fell_back,
+            held=self.held,
+            seen=self.copy.rows if self.copy else {},
+            unchecked=self.unchecked,
+            refused=refusals(self.submissions),
+            on_the_way={row.id: row for row in going.rows} if going else {},
+            posted=self.posted_at is not None,
+            drifted=len(self.drifts),
+            differing=len(self.differences),
+            fell_back=self.fell_back,
         )
 
 

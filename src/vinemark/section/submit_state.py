@@ -5,10 +5,19 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from vinemark.core.audit import Finding
-from vinemark.core.submit.compare import ComparedRow, compared_rows
+from vinemark.core.submit.compare import ComparedRow
 from vinemark.core.submit.grade_row import GradeRow
 from vinemark.core.submit.proof import ProofLine, code_column, proof_lines
-from vinemark.core.submit.rows import SubmitRow, left, plan_stops, submission_rows, submittable
+from vinemark.core.submit.rows import (
+    ASIDE,
+    RowState,
+    SubmitRow,
+    changed_since_signed,
+    left,
+    plan_stops,
+    submission_rows,
+    submittable,
+)
 from vinemark.core.submit.submission import Submission, under_way
 from vinemark.section.state import SectionState
 
@@ -47,15 +56,36 @@ class SubmitState:
         return under_way(self.section.of_run.submissions)
 
     @cached_property
-    def comparison(self) -> list[ComparedRow]:
-        """What was submitted against what the registrar has, line by line."""
+    def refused_again(self) -> list[GradeRow]:
+        """The rows that can go with those that were refused, unchanged."""
         run = self.section.of_run
-        return compared_rows(run.held, run.copy.rows) if run.copy else []
+        posted = run.posted_at is not None
+        return submittable(run.course, self.rows, self.plan_stops, posted, self.section.gate, refused_again=True)
+
+    @property
+    def comparison(self) -> Sequence[ComparedRow]:
+        """What was submitted against what the registrar was seen to have, line by line."""
+        return self.section.of_run.comparison
 
     @cached_property
     def compared(self) -> dict[str, ComparedRow]:
         """The same by student."""
         return {row.student_id: row for row in self.comparison}
+
+    @cached_property
+    def changed_since_signed(self) -> list[str]:
+        """Whose grade is another than the row that is signed and not answered yet."""
+        going = self.under_way
+        return changed_since_signed(self.section.of_run.course, going.rows) if going else []
+
+    @property
+    def students(self) -> int:
+        """How many students a grade can be sent for."""
+        return sum(row.state not in ASIDE for row in self.rows)
+
+    def count(self, state: RowState) -> int:
+        """How many rows stand there."""
+        return sum(row.state == state for row in self.rows)
 
     @property
     def rule_changes(self) -> Sequence[str]:

@@ -31,8 +31,11 @@ _BESIDE = {
     "scores": "SELECT student_id, item_id, cell FROM score WHERE section_id = ?",
 }
 _INTO = {
-    "read_back": "INSERT INTO read_back (section_id, run, rows, posted_at, read_at, fell_back)"
-                 " VALUES (:section_id, :run, :rows, :posted_at, :read_at, :fell_back)",
+    "read_back": "INSERT INTO read_back (section_id, run, rows, posted_at, read_at, fell_back, covers)"
+                 " VALUES (:section_id, :run, :rows, :posted_at, :read_at, :fell_back, coalesce("
+                 " (SELECT max(d.id) FROM sending d JOIN signing g ON g.id = d.signing_id WHERE"
+                 " g.section_id = :section_id AND g.run = :run AND d.receipt IS NOT NULL"
+                 " AND d.answered_at <= :read_at), 0))",
     "remarks": "INSERT INTO cell_remark VALUES (:section_id, :student_id, :item_id, :remark)",
     "access": "INSERT INTO item_access VALUES (:section_id, :item_id, :access)",
     "opened": "INSERT INTO grades_opened VALUES (:section_id, :run, :at)",
@@ -125,7 +128,7 @@ def _read_all(connection: Connection, section_id: int) -> None:
     """Everything that pages will read is read once by its own strict reader, before it is kept."""
     for run in RUNS:
         submissions.submissions_of(connection, section_id, run)
-        submissions.registrar_copy_of(connection, section_id, run)
+    submissions.refuse_unreadable(connection, section_id)
     grade_changes.changes_of(connection, section_id)
     registrar.hours_of(connection, section_id)
     registrar.layout_of(connection, section_id)

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from datetime import datetime, time
 from typing import Any
 
+from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import Records
 from vinemark.core.course.read_records import read_records
 from vinemark.core.course.write import write_records
@@ -40,10 +41,23 @@ def save_registrar_answer(connection: Connection, act: Act, pulled: Pulled, what
             )
             return
         with writing(connection, act, "office") as entry:
+            if old is None or old["office_ref"] != pulled.office_ref:
+                _refuse_second_link(connection, act.section_id, pulled.office_ref)
             _put_records(connection, {**values, "section_id": act.section_id, "pulled_at": stamp(act.at)})
             entry.what = what
             if old is None or old["records"] != values["records"]:
                 entry.before, entry.after = json.loads(old["records"]) if old else None, json.loads(values["records"])
+
+
+def _refuse_second_link(connection: Connection, section_id: int | None, office_ref: str) -> None:
+    """A section there belongs to one section here: two would each find the other's grades in it."""
+    row = connection.execute(
+        "SELECT s.course, s.number FROM office_records o JOIN section s ON s.id = o.section_id"
+        " WHERE o.office_ref = ? AND o.section_id <> ? AND s.archive IS NULL",
+        (office_ref, section_id),
+    ).fetchone()
+    if row is not None:
+        raise Refused("ref", f"{row['course']}-{row['number']} here is linked to this section of the registrar already")
 
 
 def _values(pulled: Pulled) -> dict[str, Any]:

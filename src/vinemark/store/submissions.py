@@ -6,7 +6,8 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import NamedTuple
 
-from vinemark.core.course.course import Run
+from vinemark.core.base.refused import Refused, iso_moment
+from vinemark.core.course.course import RUNS, Run
 from vinemark.core.submit.grade_row import GradeRow, digest, read_grade_row, row_values, text_digest
 from vinemark.core.submit.receipt import Receipt, read_receipt, receipt_values
 from vinemark.core.submit.submission import RegistrarCopy, Submission
@@ -80,7 +81,23 @@ def awaited(connection: Connection, read_before: datetime) -> list[Awaited]:
     return [Awaited(*row) for row in rows]
 
 
+UNREADABLE = (Refused, ValueError, TypeError, KeyError, AttributeError, RecursionError)
+
+
+def _receipt(text: str | None) -> Receipt | None:
+    return read_receipt(json.loads(text)) if text else None
+
+
+def _is_unreadable(text: str | None) -> bool:
+    try:
+        _receipt(text)
+    except UNREADABLE:
+        return True
+    return False
+
+
 def _sending(row: Row) -> Submission:
+    unreadable = _is_unreadable(row["receipt"])
     return Submission(
         row["id"],
         row["section_id"],
@@ -88,15 +105,17 @@ def _sending(row: Row) -> Submission:
         row["run"],
         [read_grade_row(value) for value in json.loads(row["rows"])],
         row["digest"],
-        row["state"],
-        row["trouble"],
-        read_receipt(json.loads(row["receipt"])) if row["receipt"] else None,
+        "waiting" if unreadable else row["state"],
+        "the receipt that was saved cannot be read" if unreadable else row["trouble"],
+        None if unreadable else _receipt(row["receipt"]),
         datetime.fromisoformat(row["signed_at"]),
         row["signed_by"],
         row["signer_email"],
         row["course_digest"],
         datetime.fromisoformat(row["send_after"]) if row["send_after"] else None,
         bool(row["by_file"]),
+        bool(row["unconfirmed"]) or unreadable,
+        unreadable,
     )
 
 
@@ -174,8 +193,8 @@ def write_withdrawal(connection: Connection, act: Act, submission_id: int) -> No
         changed = connection.execute(
             "UPDATE signing SET withdrawn_at = ? WHERE withdrawn_at IS NULL AND section_id = ? AND id ="
             " (SELECT signing_id FROM sending WHERE id = ?"
-            # Never tried, or the office said itself that it takes nothing before a time: it has nothing of it.
-            " AND (state = 'signed' OR (state = 'waiting' AND send_after IS NOT NULL)))",
+            # Never tried, or no attempt ever reached the registrar: it has nothing of it.
+            " AND state IN ('signed', 'waiting') AND unconfirmed = 0)",
             (stamp(act.at), act.section_id, submission_id),
         )
         if changed.rowcount == 0:
@@ -183,29 +202,51 @@ def write_withdrawal(connection: Connection, act: Act, submission_id: int) -> No
         entry.what = "signature taken back, nothing had been sent"
 
 
-def mark_under_way(connection: Connection, act: Act, submission_id: int) -> bool:
-    """Note that a sending goes out now; False where it was answered or its signature taken back meanwhile."""
+def mark_under_way(connection: Connection, act: Act, submission_id: int) -> bool | None:
+    """Note that a sending goes out now: whether an earlier attempt may have arrived; None where it was answered or its
+    signature taken back meanwhile."""
     with transaction(connection):
         row = connection.execute(
-            "SELECT 1 FROM sending d JOIN signing g ON g.id = d.signing_id"
-            " WHERE d.id = ? AND d.state IN ('signed', 'waiting') AND g.withdrawn_at IS NULL",
+            "SELECT d.unconfirmed, d.state, d.receipt FROM sending d JOIN signing g ON g.id = d.signing_id"
+            " WHERE d.id = ? AND g.withdrawn_at IS NULL",
             (submission_id,),
         ).fetchone()
-        if row is None:
-            return False
-        note_submission_waiting(connection, act, submission_id, None)
-    return True
+        if row is not None and _is_unreadable(row["receipt"]):
+            _put_away_receipt(connection, act, submission_id, row["receipt"])
+            return True
+        if row is None or row["state"] not in {"signed", "waiting"}:
+            return None
+        note_submission_waiting(connection, act, submission_id, None, None, True)
+    return bool(row["unconfirmed"])
+
+
+def _put_away_receipt(connection: Connection, act: Act, submission_id: int, text: str) -> None:
+    """A receipt that cannot be read goes into the history, and the registrar is asked for it again."""
+    with writing(connection, act, "sending") as entry:
+        connection.execute(
+            "UPDATE sending SET state = 'waiting', receipt = NULL, trouble = NULL, unconfirmed = 1 WHERE id = ?",
+            (submission_id,),
+        )
+        entry.what, entry.before = "a receipt that could not be read was put away", text
 
 
 def note_submission_waiting(
-    connection: Connection, act: Act, submission_id: int, trouble: str | None, send_after: datetime | None = None
+    connection: Connection,
+    act: Act,
+    submission_id: int,
+    trouble: str | None,
+    send_after: datetime | None,
+    unconfirmed: bool,
 ) -> None:
-    """A sending is under way or could not be delivered: it waits under its key, and goes out after a time."""
+    """A sending is under way or could not be delivered: it waits under its key, and goes out after a time.
+
+    `unconfirmed` says that an attempt may have arrived.
+    """
     with writing(connection, act, "sending") as entry:
         connection.execute(
-            "UPDATE sending SET state = 'waiting', by_file = 0, trouble = ?, send_after = ?, tried_at = ?"
-            " WHERE id = ? AND state IN ('signed', 'waiting')",
-            (trouble, stamp(send_after) if send_after else None, stamp(act.at), submission_id),
+            "UPDATE sending SET state = 'waiting', by_file = 0, trouble = ?, send_after = ?, tried_at = ?,"
+            " unconfirmed = ? WHERE id = ? AND state IN ('signed', 'waiting')",
+            (trouble, stamp(send_after) if send_after else None, stamp(act.at), unconfirmed, submission_id),
         )
         entry.what = f"sending not delivered: {trouble}" if trouble else "sending goes out"
 
@@ -214,7 +255,7 @@ def note_file_taken_out(connection: Connection, act: Act, submission_id: int) ->
     """A sending was taken out as a file, to be handed in by hand."""
     with writing(connection, act, "sending") as entry:
         connection.execute(
-            "UPDATE sending SET state = 'waiting', by_file = 1, trouble = NULL, tried_at = ?"
+            "UPDATE sending SET state = 'waiting', by_file = 1, trouble = NULL, tried_at = ?, unconfirmed = 1"
             " WHERE id = ? AND state IN ('signed', 'waiting')",
             (stamp(act.at), submission_id),
         )
@@ -268,21 +309,49 @@ def _put_read_back(connection: Connection, section_id: int, run: Run, found: Reg
         for some in (found.rows, found.fell_back)
     )
     connection.execute(
-        "INSERT INTO read_back VALUES (?, ?, ?, ?, ?, ?) ON CONFLICT DO UPDATE SET rows = excluded.rows,"
-        " posted_at = excluded.posted_at, read_at = excluded.read_at, fell_back = excluded.fell_back",
-        (section_id, run, rows, found.posted_at, stamp(found.read_at), fell_back),
+        "INSERT INTO read_back (section_id, run, rows, posted_at, read_at, fell_back, covers)"
+        " VALUES (?, ?, ?, ?, ?, ?, ?) ON CONFLICT DO UPDATE SET rows = excluded.rows,"
+        " posted_at = excluded.posted_at, read_at = excluded.read_at, fell_back = excluded.fell_back,"
+        " covers = excluded.covers",
+        (section_id, run, rows, found.posted_at, stamp(found.read_at), fell_back, found.covers),
     )
 
 
 def registrar_copy_of(connection: Connection, section_id: int, run: Run = "final") -> RegistrarCopy | None:
-    """The last reading of the office's copy."""
+    """What the registrar had when last asked; none where that was never done, or what was saved cannot be read."""
     row = connection.execute("SELECT * FROM read_back WHERE section_id = ? AND run = ?", (section_id, run)).fetchone()
-    if row is None:
+    try:
+        return _copy(row) if row else None
+    except UNREADABLE:
         return None
+
+
+def _copy(row: Row) -> RegistrarCopy:
     held, fell_back = (
-        {value["id"]: read_grade_row(value) for value in json.loads(row[key])} for key in ("rows", "fell_back")
+        {found.id: found for found in map(read_grade_row, json.loads(row[key]))} for key in ("rows", "fell_back")
     )
-    return RegistrarCopy(held, row["posted_at"], datetime.fromisoformat(row["read_at"]), fell_back)
+    if row["posted_at"] is not None:
+        iso_moment(row["posted_at"], "posted_at")
+    return RegistrarCopy(held, row["posted_at"], datetime.fromisoformat(row["read_at"]), fell_back, row["covers"])
+
+
+def latest_answered(connection: Connection, section_id: int, run: Run) -> int:
+    """The id of a run's latest submission that has its receipt; 0 for none."""
+    row = connection.execute(
+        "SELECT coalesce(max(d.id), 0) AS latest FROM sending d JOIN signing g ON g.id = d.signing_id"
+        " WHERE g.section_id = ? AND g.run = ? AND d.receipt IS NOT NULL",
+        (section_id, run),
+    ).fetchone()
+    return int(row["latest"])
+
+
+def refuse_unreadable(connection: Connection, section_id: int) -> None:
+    """Raise Refused where a receipt or a copy of the registrar's that a section keeps cannot be read."""
+    for row in connection.execute("SELECT * FROM read_back WHERE section_id = ?", (section_id,)).fetchall():
+        _copy(row)
+    for run in RUNS:
+        if any(one.unreadable for one in submissions_of(connection, section_id, run)):
+            raise Refused("receipt", "cannot be read")
 
 
 def registrar_asked_at(connection: Connection, section_id: int, run: Run) -> datetime | None:

@@ -77,8 +77,8 @@ def test_what_a_code_does_not_need_is_not_kept() -> None:
     assert checked_grade(small_class(), "ada", open_, "B").fallback_grade == "C"
 
 
-def rows(of: Course, held: dict[str, GradeRow] | None = None, refused: dict[str, str] | None = None) -> list[SubmitRow]:
-    return submission_rows(of, audit(of, AFTER, submitting=True), AtRegistrar(held or {}, refused or {}))
+def rows(of: Course, held: dict[str, GradeRow] | None = None) -> list[SubmitRow]:
+    return submission_rows(of, audit(of, AFTER, submitting=True), AtRegistrar(held or {}, held or {}))
 
 
 def test_withdrawn_and_set_aside_students_are_not_left_to_do() -> None:

@@ -19,8 +19,8 @@ def test_the_stem_says_where_a_section_stands() -> None:
         ("weights fill 100", True), ("no blanks left", True), ("1 stop", False), ("3 of 3", True),
         ("nothing sent yet", False),
     ]  # fmt: skip
-    assert stem(of, [], AtRegistrar(held))[4].words == "3 of 3 received"
-    assert stem(of, [], AtRegistrar(held, posted=True))[4].words == "posted"
+    assert stem(of, [], AtRegistrar(held, held))[4].words == "3 of 3 received"
+    assert stem(of, [], AtRegistrar(held, held, posted=True))[4].words == "posted"
     assert [n.words for n in stem(course(plan(), {"ada": []}), [], AtRegistrar({}))][:2] == [
         "no items yet",
         "no scores yet",

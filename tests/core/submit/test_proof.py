@@ -17,8 +17,8 @@ from vinemark.core.submit.rows import (
 from vinemark.core.submit.submission import AtRegistrar
 
 
-def rows(of: Course, held: dict[str, GradeRow] | None = None, refused: dict[str, str] | None = None) -> list[SubmitRow]:
-    return submission_rows(of, audit(of, AFTER, submitting=True), AtRegistrar(held or {}, refused or {}))
+def rows(of: Course, held: dict[str, GradeRow] | None = None) -> list[SubmitRow]:
+    return submission_rows(of, audit(of, AFTER, submitting=True), AtRegistrar(held or {}, held or {}))
 
 
 def test_the_proof_sheet_stands_in_the_rosters_order_with_what_is_beside() -> None:

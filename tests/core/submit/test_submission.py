@@ -5,6 +5,7 @@ from datetime import datetime
 from vinemark.core.submit.grade_row import GradeRow
 from vinemark.core.submit.receipt import Receipt, RowAnswer
 from vinemark.core.submit.submission import (
+    RefusedRow,
     RegistrarCopy,
     Submission,
     SubmissionState,
@@ -42,8 +43,8 @@ def test_the_latest_accepted_row_of_each_is_held() -> None:
 
 
 def test_a_refusal_stands_until_a_later_row_is_accepted() -> None:
-    assert refusals([FIRST]) == {"bo": "closed"}
-    assert refusals([FIRST, SECOND]) == {"ada": "closed"}
+    assert refusals([FIRST]) == {"bo": RefusedRow(row("bo", "C"), "closed")}
+    assert refusals([FIRST, SECOND]) == {"ada": RefusedRow(row("ada", "B"), "closed")}
     assert refusals([THIRD]) == {}
 
 
@@ -58,8 +59,9 @@ def test_what_is_under_way_and_what_was_received_last() -> None:
 
 
 def test_a_copy_is_the_same_whenever_it_was_read() -> None:
-    copy = RegistrarCopy({"ada": row("ada", "A")}, None, AT, {})
-    assert copy.same_as(RegistrarCopy({"ada": row("ada", "A")}, None, datetime(2027, 1, 1), {}))
+    copy = RegistrarCopy({"ada": row("ada", "A")}, None, AT, {}, 1)
+    assert copy.same_as(RegistrarCopy({"ada": row("ada", "A")}, None, datetime(2027, 1, 1), {}, 1))
     assert not copy.same_as(None)
     for rows, posted, fell in (({}, None, {}), (copy.rows, "2026-12-21", {}), (copy.rows, None, copy.rows)):
-        assert not copy.same_as(RegistrarCopy(rows, posted, AT, fell))
+        assert not copy.same_as(RegistrarCopy(rows, posted, AT, fell, 1))
+    assert not copy.same_as(RegistrarCopy(copy.rows, None, AT, {}, 2)), "more was answered since"

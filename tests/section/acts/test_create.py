@@ -23,6 +23,10 @@ def count(house: House) -> int:
 def test_a_section_with_the_roster_of_the_registrar(house: House) -> None:
     before = count(house)
     act = Act(house.person, NOW)
+    second = create_from_registrar(house.connection, act, house.gateway, EMAIL, "2026FA-FIBR120-01")
+    assert isinstance(second, Refused)
+    assert second.reason == "FIBR 120-01 here is linked to this section of the registrar already"
+    house.connection.execute("UPDATE office_records SET office_ref = NULL WHERE office_ref = '2026FA-FIBR120-01'")
     made = create_from_registrar(house.connection, act, house.gateway, EMAIL, "2026FA-FIBR120-01")
     assert isinstance(made, Done)
     assert made.entry is not None

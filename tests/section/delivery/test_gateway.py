@@ -7,11 +7,11 @@ from vinemark.core.submit.grade_row import GradeRow, digest
 from vinemark.core.submit.receipt import Receipt
 from vinemark.core.submit.submission import Submission
 from vinemark.office.client import OfficeClient
-from vinemark.section.delivery.gateway import Busy, Gateway, NotTaken, Unanswered
+from vinemark.section.delivery.gateway import Busy, Gateway, Unanswered
 
 ROWS = [GradeRow("L1", "A")]
 WANTED = Submission(1, 1, "k", "final", ROWS, digest(ROWS), "signed", None, None, NOW, "Maren", "m@x", "", None, False)
-RECEIPT = {"number": "R-1", "received_at": "now", "accepted": 1, "refused": 0, "digest": digest(ROWS),
+RECEIPT = {"number": "R-1", "received_at": "2026-12-19T10:21:00", "accepted": 1, "refused": 0, "digest": digest(ROWS),
            "rows": [{"id": "L1", "code": "A", "accepted": True}]}  # fmt: skip
 
 
@@ -52,11 +52,11 @@ def test_down_and_lost_are_no_answers_and_a_refusal_says_why(house: House) -> No
     house.weather.now = "fine"
     assert isinstance(house.gateway.sections("maren.ostrander@larkmoor.example"), list)
     refused = house.gateway.roster("no-such-section")
-    assert isinstance(refused, NotTaken)
-    assert refused.reason
+    assert isinstance(refused, Unanswered)
+    assert refused.reason == "it answered 404: there is no such section"
 
 
 def test_strict_readers_stand_behind_every_call() -> None:
     odd = gateway(200, {"what": "is this"})
-    answers = [odd.sections("m@x"), odd.roster("r"), odd.held("r", "final"), odd.ask_change("r", "k", "m", {})]
+    answers = [odd.sections("m@x"), odd.roster("r"), odd.held("r", "final"), odd.ask_change("r", "k" * 16, "m", {})]
     assert {type(answer) for answer in answers} == {Unanswered}

@@ -4,7 +4,7 @@ Numbers arrive as text (NumberText where a JSON file had a bare number), so that
 
 import re
 from collections.abc import Callable, Mapping, Sequence
-from datetime import date
+from datetime import date, datetime
 from fractions import Fraction
 from typing import TypeVar, cast
 
@@ -12,6 +12,7 @@ from vinemark.core.base.number import MAX_DIGITS, NotANumber, parse_decimal, par
 
 _T = TypeVar("_T")
 _L = TypeVar("_L", bound=str)
+LONGEST_LINE = 200
 
 
 class NumberText(str):
@@ -79,6 +80,25 @@ def any_text(value: object, field: str) -> str:
     if any("\ud800" <= sign <= "\udfff" for sign in value):
         raise Refused(field, "holds half of a sign (a lone surrogate)")
     return value
+
+
+def one_line(value: object, field: str) -> str:
+    """Text that is not empty, stands on one line and is no longer than a line."""
+    found = text(value, field)
+    if len(found) > LONGEST_LINE or not all(sign.isprintable() for sign in found):
+        raise Refused(field, f"must be one line of at most {LONGEST_LINE} signs")
+    return found
+
+
+def iso_moment(value: object, field: str) -> str:
+    """A date with a time as ISO 8601 writes it, left as it stands."""
+    try:
+        datetime.fromisoformat(one_line(value, field))
+    except ValueError as error:
+        if isinstance(error, Refused):
+            raise
+        raise Refused(field, "must be a date with a time") from None
+    return str(value)
 
 
 def flag(value: object, field: str) -> bool:

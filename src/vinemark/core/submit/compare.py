@@ -1,6 +1,6 @@
 """What was submitted against what the registrar has, line by line."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from vinemark.core.submit.grade_row import GradeRow
@@ -24,3 +24,11 @@ def compared_rows(sent: Mapping[str, GradeRow], held: Mapping[str, GradeRow]) ->
     """What was sent and what the office holds, line by line; a line that one side lacks counts as different."""
     ids = [*sent, *(student for student in held if student not in sent)]
     return [ComparedRow(student, sent.get(student), held.get(student)) for student in ids]
+
+
+def differ_words(lines: Sequence[ComparedRow]) -> str:
+    """'The registrar has something else than was sent for 3 students.'; empty where nothing differs."""
+    if not lines:
+        return ""
+    whom = "1 student" if len(lines) == 1 else f"{len(lines)} students"
+    return f"The registrar has something else than was sent from here for {whom}."

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from datetime import date
 from typing import Any, NamedTuple
 
-from vinemark.core.base.refused import Keys, any_text, flag, iso_day, text
+from vinemark.core.base.refused import Keys, any_text, flag, iso_day, one_line
 from vinemark.core.course.course import Course, Settled
 
 
@@ -83,11 +83,11 @@ def read_grade_row(value: object, field: str = "row") -> GradeRow:
     """A row from parsed JSON. Keys that are not known here are left alone. Raises Refused at the field."""
     keys = Keys(value, field, None)
     return GradeRow(
-        keys.needed("id", text),
-        keys.needed("code", text),
+        keys.needed("id", one_line),
+        keys.needed("code", one_line),
         keys.maybe("last_attended", _iso_text),
         keys.maybe("never_attended", flag) or False,
-        keys.maybe("fallback_grade", text),
+        keys.maybe("fallback_grade", one_line),
         keys.maybe("finish_by", _iso_text),
         keys.maybe("owed", any_text) or None,
     )

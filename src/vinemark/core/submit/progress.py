@@ -10,7 +10,7 @@ from vinemark.core.audit import Finding, counts
 from vinemark.core.base.number import trimmed
 from vinemark.core.course.course import Course
 from vinemark.core.plan.plan import HUNDRED, weight_total
-from vinemark.core.submit.grade_row import grade_row
+from vinemark.core.submit.grade_row import GradeRow, grade_row
 from vinemark.core.submit.submission import AtRegistrar
 
 StepName = Literal["plan", "scores", "audit", "settle", "submit"]
@@ -78,8 +78,8 @@ def _settle(course: Course) -> Node:
 
 
 def _submit(course: Course, sent: AtRegistrar) -> Node:
-    if sent.drifted:
-        return Node("submit", f"{sent.drifted} changed since", False)
+    if _alarm(sent):
+        return Node("submit", _alarm(sent), False)
     if sent.posted:
         return Node("submit", "posted", True)
     there = _received(course, sent)
@@ -89,13 +89,21 @@ def _submit(course: Course, sent: AtRegistrar) -> Node:
     return Node("submit", f"{there} of {enrolled} received", there == enrolled)
 
 
+def _alarm(sent: AtRegistrar) -> str:
+    """What went wrong after grades were received, in a few words; empty where nothing did."""
+    if sent.differing:
+        return f"{sent.differing} differ there"
+    return f"{sent.drifted} changed since" if sent.drifted else ""
+
+
+def _settled_rows(course: Course) -> list[GradeRow]:
+    return [grade_row(course, s.id, course.settled[s.id]) for s in course.enrolled() if s.id in course.settled]
+
+
 def _received(course: Course, sent: AtRegistrar) -> int:
-    """Enrolled students whose settled grade is what the office holds, or what it made of it by a fallback."""
-    settled = [(s.id, course.settled[s.id]) for s in course.enrolled() if s.id in course.settled]
-    return sum(
-        student in sent.fell_back or sent.held.get(student) == grade_row(course, student, grade)
-        for student, grade in settled
-    )
+    """Enrolled students of whom the registrar was seen to have the settled grade, or what it made of it by a
+    fallback."""
+    return sum(row.id in sent.fell_back or sent.has(row) for row in _settled_rows(course))
 
 
 MarkName = Literal["plan", "scores", "audit", "settled", "signed", "received", "posted", "open"]
@@ -157,12 +165,14 @@ def left_words(course: Course, sent: AtRegistrar, closed: bool = False) -> str:
 
     Once the office closed the run, what did not reach it is only counted.
     """
-    if sent.drifted:
-        return f"{sent.drifted} changed since"
+    if _alarm(sent):
+        return _alarm(sent)
     if sent.posted:
         return ""
     enrolled = course.enrolled()
     open_ = sum(s.id not in course.settled for s in enrolled)
-    to_send = len(enrolled) - open_ - _received(course, sent)
+    to_check = sum(sent.answered(row) for row in _settled_rows(course))
+    to_send = len(enrolled) - open_ - to_check - _received(course, sent)
     parts = [(open_ + to_send, "not sent")] if closed else [(open_, "to settle"), (to_send, "to send")]
+    parts.append((to_check, "to check"))
     return ", ".join(f"{count} {what}" for count, what in parts if count)

@@ -4,7 +4,18 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
-from vinemark.core.base.refused import Keys, Refused, any_text, flag, refuse_repeat, rows, text, whole_number
+from vinemark.core.base.refused import (
+    Keys,
+    Refused,
+    any_text,
+    flag,
+    iso_moment,
+    one_line,
+    refuse_repeat,
+    rows,
+    text,
+    whole_number,
+)
 
 
 @dataclass(frozen=True)
@@ -43,8 +54,8 @@ def read_receipt(value: object, field: str = "receipt") -> Receipt:
     """A receipt from parsed JSON. Keys that are not known here are left alone. Raises Refused at the field."""
     keys = Keys(value, field, None)
     receipt = Receipt(
-        keys.needed("number", text),
-        keys.needed("received_at", text),
+        keys.needed("number", one_line),
+        keys.needed("received_at", iso_moment),
         keys.needed("accepted", whole_number),
         keys.needed("refused", whole_number),
         keys.needed("digest", text),

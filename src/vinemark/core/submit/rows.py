@@ -16,7 +16,9 @@ RowState = Literal[
     "ready",
     "stopped",
     "signed",
+    "answered",
     "received",
+    "refused",
     "to correct",
     "changed since",
     "fallen back",
@@ -24,7 +26,7 @@ RowState = Literal[
     "auditing",
     "set aside",
 ]
-LEFT_TO_DO: frozenset[RowState] = frozenset({"ready", "stopped", "signed", "to correct"})
+LEFT_TO_DO: frozenset[RowState] = frozenset({"ready", "stopped", "signed", "answered", "refused", "to correct"})
 ASIDE: frozenset[RowState] = frozenset({"withdrawn", "auditing", "set aside"})
 MIDTERM_CODES = frozenset({"unsettled", "code-refused", "withdrawn-graded", "not-enrolled", "not-in-section"})
 """What stops a row of the midterm run: the roster and the code, never a date, and never the plan still being made."""
@@ -77,19 +79,29 @@ def _row(course: Course, student_id: str, name: str, stops: Sequence[Finding], t
     state = _aside(course, student_id) or _done(course, student_id, settled, there)
     if state is not None:
         return SubmitRow(student_id, name, state, settled)
-    reason = there.refused.get(student_id)
-    if settled is not None and there.on_the_way.get(student_id) == grade_row(course, student_id, settled):
+    if settled is None:
+        return SubmitRow(student_id, name, "stopped", None, stops)
+    row, refused = grade_row(course, student_id, settled), there.refused.get(student_id)
+    # What was refused stays so until it is another row: then its reason is gone.
+    reason = refused.reason if refused and refused.row == row else None
+    if there.on_the_way.get(student_id) == row:
         return SubmitRow(student_id, name, "signed", settled, refused=reason)
-    if stops or settled is None:
+    if stops:
         return SubmitRow(student_id, name, "stopped", settled, stops, reason)
-    return SubmitRow(student_id, name, "to correct" if student_id in there.held else "ready", settled, refused=reason)
+    if reason is not None:
+        return SubmitRow(student_id, name, "refused", settled, refused=reason)
+    known = student_id in there.held or student_id in there.seen
+    return SubmitRow(student_id, name, "to correct" if known else "ready", settled)
 
 
 def _done(course: Course, student_id: str, settled: Settled | None, there: AtRegistrar) -> RowState | None:
     """Where a row stands that nothing is to be sent of any more."""
-    held = there.held.get(student_id)
-    if settled is not None and held == grade_row(course, student_id, settled):
+    row = grade_row(course, student_id, settled) if settled else None
+    if row is not None and there.has(row):
         return "received"
+    if row is not None and there.answered(row):
+        return "answered"
+    held = there.held.get(student_id) or there.seen.get(student_id)
     if student_id in there.fell_back and settled is not None and "fallback_grade" in needs_of(course, settled.grade):
         return "fallen back"
     return "changed since" if there.posted and (held or settled) is not None else None
@@ -106,13 +118,32 @@ def _aside(course: Course, student_id: str) -> RowState | None:
 
 
 def submittable(
-    course: Course, rows: Iterable[SubmitRow], stops: Sequence[Finding], posted: bool, gate: Gate
+    course: Course,
+    rows: Iterable[SubmitRow],
+    stops: Sequence[Finding],
+    posted: bool,
+    gate: Gate,
+    refused_again: bool = False,
 ) -> list[GradeRow]:
-    """The rows that can go now: none where the plan stops the section, the registrar posted, or the run is closed."""
+    """The rows that can go now: none where the plan stops the section, the registrar posted, or the run is closed.
+
+    What was refused goes again unchanged only where that is wanted.
+    """
     if stops or posted or gate.state == "closed":
         return []
-    ready = [row for row in rows if row.state in {"ready", "to correct"}]
+    wanted = {"ready", "to correct", *(["refused"] if refused_again else [])}
+    ready = [row for row in rows if row.state in wanted]
     return [grade_row(course, row.student_id, row.settled) for row in ready if row.settled]
+
+
+def changed_since_signed(course: Course, rows: Iterable[GradeRow]) -> list[str]:
+    """The names of those whose settled grade is another than the row that was signed."""
+    found = []
+    for row in rows:
+        student, settled = course.student(row.id), course.settled.get(row.id)
+        if settled is None or grade_row(course, row.id, settled) != row:
+            found.append(student.plain_name if student else row.id)
+    return found
 
 
 def left(rows: Iterable[SubmitRow]) -> int:

@@ -10,8 +10,8 @@ from vinemark.core.submit.roster_changes import joins_section
 from vinemark.core.syllabus import read_syllabus
 from vinemark.exchange import archive, course_file, oneroster
 from vinemark.office.answers import OfficeRoster
-from vinemark.section.acts.registrar import same_section, unanswered
-from vinemark.section.delivery.courier import Courier, save_roster
+from vinemark.section.acts.registrar import linked, same_section, unanswered
+from vinemark.section.delivery.courier import save_roster
 from vinemark.section.delivery.gateway import Gateway
 from vinemark.section.outcome import Done, Outcome, settled_outcome
 from vinemark.store import archives, sections, syllabuses
@@ -38,11 +38,7 @@ def link_new(connection: Connection, request: Act, gateway: Gateway, email: str,
     if found is None:
         text = "The registrar’s office has no section of this name and term for you; see Submit."
         return Done(text, trouble=True)
-    answer = Courier(connection, gateway, request, found.ref).update()
-    if not isinstance(answer, OfficeRoster):
-        return unanswered(answer)
-    people = len(answer.records.roster)
-    return Done(f"Linked to the registrar’s section: {people} people on the office’s roster.")
+    return linked(connection, request, gateway, found.ref)
 
 
 def create_from_registrar(connection: Connection, request: Act, gateway: Gateway, email: str, ref: str) -> Outcome:

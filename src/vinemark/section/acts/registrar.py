@@ -11,6 +11,7 @@ from vinemark.section.delivery.gateway import Gateway, Trouble
 from vinemark.section.outcome import Done, Outcome, act, as_sentence
 from vinemark.section.state import SectionState
 from vinemark.store import registrar
+from vinemark.store.database import Connection
 from vinemark.store.history import Act
 
 
@@ -28,7 +29,15 @@ def link(section: SectionState, request: Act, gateway: Gateway, email: str) -> O
     found = same_section(listed, section.name, section.term)
     if found is None:
         return Done("The office lists no section of this name, number and term for you.", trouble=True)
-    answer = Courier(section.connection, gateway, request.without_key(), found.ref).update()
+    return linked(section.connection, request.without_key(), gateway, found.ref)
+
+
+def linked(connection: Connection, request: Act, gateway: Gateway, ref: str) -> Done:
+    """Link a section to one of the registrar's by fetching its roster."""
+    try:
+        answer = Courier(connection, gateway, request, ref).update()
+    except Refused as taken:
+        return Done(f"Not linked: {taken.reason}.", trouble=True)
     if not isinstance(answer, OfficeRoster):
         return unanswered(answer)
     people = len(answer.records.roster)
@@ -63,7 +72,7 @@ def refresh(section: SectionState, request: Act, gateway: Gateway) -> Outcome:
     answer = going.update()
     if not isinstance(answer, OfficeRoster):
         return Done(f"The registrar’s office could not be asked again: {answer.reason}.", trouble=True)
-    return going.check_copy(section.run) if section.of_run.held else Done()
+    return going.check_copy(section.run) if section.of_run.submissions else Done()
 
 
 @act

@@ -18,14 +18,16 @@ from vinemark.store.submissions import SignedCopy
 
 
 @act
-def sign(section: SectionState, request: Act) -> Done:
-    """Sign the rows that are ready: freezes the course and the run's findings, and gives the submission its key."""
+def sign(section: SectionState, request: Act, refused_again: bool = False) -> Done:
+    """Sign the rows that are ready: freezes the course and the run's findings, and gives the submission its key.
+
+    With `refused_again` those go along, unchanged, that the registrar refused.
+    """
     state = SubmitState(section)
-    if state.under_way or not state.submittable:
+    rows = state.refused_again if refused_again else state.submittable
+    if state.under_way or not rows:
         raise Refused("sign", "There is nothing to sign just now.")
-    signed = SignedCopy(
-        section.run, state.submittable, course_file.course_text(section.course), frozen_findings(section)
-    )
+    signed = SignedCopy(section.run, rows, course_file.course_text(section.course), frozen_findings(section))
     sent = section.of_run.submissions
     submissions.write_signature(section.connection, request, str(uuid4()), signed, sent[-1].id if sent else 0)
     return Done()

@@ -3,8 +3,8 @@
 Whatever goes out is noted before it goes, so that every step may be cut and tried again.
 """
 
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 from datetime import datetime
 
 from vinemark.core.after.grade_change import ChangeState, GradeChange, evidence_values, request_values
@@ -13,11 +13,12 @@ from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import Run
 from vinemark.core.submit.hours import gate
 from vinemark.core.submit.receipt import Receipt
+from vinemark.core.submit.rows import changed_since_signed
 from vinemark.core.submit.submission import RegistrarCopy, Submission
 from vinemark.office.answers import AnswerState, ChangeAnswer, HeldGrades, OfficeRoster
 from vinemark.section.delivery.gateway import Busy, Gateway, NotTaken, Trouble, Unanswered
 from vinemark.section.outcome import Conflict, Done, Outcome, as_sentence
-from vinemark.store import grade_changes, registrar, submissions
+from vinemark.store import grade_changes, registrar, sections, submissions
 from vinemark.store.database import Connection
 from vinemark.store.grade_changes import RegistrarWord
 from vinemark.store.history import Act
@@ -29,12 +30,14 @@ STATES: Mapping[AnswerState, ChangeState] = {"pending": "sent", "granted": "gran
 
 @dataclass(frozen=True)
 class Courier:
-    """Goes for one person and one section over one connection; `ref` is the registrar's name of the section."""
+    """Goes for one person and one section over one connection; `ref` is the registrar's name of the section, `record`
+    the section here, which what is signed is delivered for."""
 
     connection: Connection
     gateway: Gateway
     act: Act
     ref: str
+    record: SectionRecord | None = None
 
     @property
     def section_id(self) -> int:
@@ -51,28 +54,40 @@ class Courier:
 
     def deliver(self, submission: Submission) -> Outcome:
         """One attempt. It is noted as under way first, so that a crash here is known to be unanswered."""
-        waits = self._waits_for_hours(submission)
-        if waits is not None:
-            return waits
-        if not submissions.mark_under_way(self.connection, self.act, submission.id):
+        stopped = self._stopped_by_changes(submission) or self._waits_for_hours(submission)
+        if stopped is not None:
+            return stopped
+        earlier = submissions.mark_under_way(self.connection, self.act, submission.id)
+        if earlier is None:
             return Conflict("It was answered or taken back in another window meanwhile.")
+        submission = replace(submission, unconfirmed=earlier)
         answer = self.gateway.submit(self.ref, submission)
         if isinstance(answer, Receipt):
             return self.keep_receipt(submission, answer)
         return self._not_received(submission, answer)
 
     def _not_received(self, submission: Submission, answer: Trouble) -> Outcome:
-        if isinstance(answer, Busy):
-            return self._wait(submission, answer.reason, answer.until)
         if isinstance(answer, NotTaken):
             submissions.write_refusal(self.connection, self.act, submission.id, answer.reason)
             return Done(f"The registrar’s office did not take the sending: {answer.reason}.", trouble=True)
-        submissions.note_submission_waiting(self.connection, self.act, submission.id, answer.reason)
+        # What an earlier attempt left open stays open, whatever became of this one.
+        if isinstance(answer, Busy):
+            return self._wait(submission, answer.reason, answer.until)
+        unconfirmed = submission.unconfirmed or answer.reached
+        submissions.note_submission_waiting(self.connection, self.act, submission.id, answer.reason, None, unconfirmed)
         return Done(
             f"The registrar’s office did not confirm: {answer.reason}. What you signed is kept; send it again, "
             "it will be taken only once.",
             trouble=True,
         )
+
+    def _stopped_by_changes(self, submission: Submission) -> Outcome | None:
+        """What is signed and known to be nowhere else does not go out once one of its grades is another."""
+        if self.record is None or not submission.may_be_withdrawn:
+            return None
+        course = sections.load_course(self.connection, self.record).for_run(submission.run)
+        changed = changed_since_signed(course, submission.rows)
+        return Conflict(changed_words(changed)) if changed else None
 
     def _waits_for_hours(self, submission: Submission) -> Outcome | None:
         """By the hours as last updated, whether it waits. What was under way already is asked for all the same:
@@ -85,7 +100,9 @@ class Courier:
         return None
 
     def _wait(self, submission: Submission, reason: str, until: datetime) -> Outcome:
-        submissions.note_submission_waiting(self.connection, self.act, submission.id, reason, until)
+        submissions.note_submission_waiting(
+            self.connection, self.act, submission.id, reason, until, submission.unconfirmed
+        )
         return Done(f"Nothing can go just now: {reason}. What you signed goes out by itself at {time_words(until)}.")
 
     def keep_receipt(self, submission: Submission, receipt: Receipt) -> Outcome:
@@ -98,13 +115,15 @@ class Courier:
 
     def check_copy(self, run: Run) -> Outcome:
         """Ask what the registrar has and for its answers to changes of grade."""
+        covers = submissions.latest_answered(self.connection, self.section_id, run)
         answer = self.gateway.held(self.ref, run)
         if not isinstance(answer, HeldGrades):
             return Done(f"What the office holds could not be read back: {answer.reason}.", trouble=True)
         for change in answer.changes:
             self._keep_change_answer(change)
         rows = {row.id: row for row in answer.rows}
-        copy = RegistrarCopy(rows, answer.posted_at, self.act.at, {row.id: row for row, _ in answer.fell_back})
+        fell_back = {row.id: row for row, _ in answer.fell_back}
+        copy = RegistrarCopy(rows, answer.posted_at, self.act.at, fell_back, covers)
         what = f"read back: the office holds {len(rows)} {run} grades{', posted' if answer.posted_at else ''}"
         submissions.write_registrar_copy(self.connection, self.act, run, copy, what)
         return Done()
@@ -119,6 +138,8 @@ class Courier:
         answer = self.gateway.ask_change(self.ref, change.key, asker, values)
         if isinstance(answer, ChangeAnswer):
             self._keep_change_answer(answer)
+            if answer.state != "pending":
+                self.check_copy("final")
             return Done(f"Asked for as {answer.number}; the office’s answer is awaited.")
         return self._not_asked(change, answer)
 
@@ -143,6 +164,12 @@ class Courier:
         grade_changes.write_answer(self.connection, self.act, change, word, what)
 
 
+def changed_words(names: Sequence[str]) -> str:
+    """Why what is signed stays here: 'The grade of Ana Ruiz changed since it was signed …'."""
+    who = f"The grade of {names[0]}" if len(names) == 1 else f"The grades of {len(names)} students"
+    return f"{who} changed after signing, so nothing was sent. Withdraw the signature, then sign again."
+
+
 def save_roster(connection: Connection, act: Act, found: OfficeRoster) -> None:
     """Keep what the registrar said about a section."""
     text = f"pulled from the office: {len(found.records.roster)} people on the roster"
@@ -154,7 +181,7 @@ def courier_of(connection: Connection, gateway: Gateway, act: Act, record: Secti
     """A courier for a person's section; None where the section is not theirs to submit, or not linked."""
     if record is None or record.role != "instructor" or record.office_ref is None or record.archive:
         return None
-    return Courier(connection, gateway, act.without_key(), record.office_ref)
+    return Courier(connection, gateway, act.without_key(), record.office_ref, record)
 
 
 def needed_courier(connection: Connection, gateway: Gateway, act: Act, record: SectionRecord) -> Courier:

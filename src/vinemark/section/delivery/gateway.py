@@ -16,9 +16,10 @@ _T = TypeVar("_T")
 
 @dataclass(frozen=True)
 class Unanswered:
-    """No answer that could be read: whether anything was taken is not known."""
+    """No answer that counts: whether anything was taken is not known. `reached` is False where nothing went out."""
 
     reason: str
+    reached: bool = True
 
 
 @dataclass(frozen=True)
@@ -64,20 +65,28 @@ class Gateway:
                 ref, submission.run, submission.key, submission.signer_email, submission.digest, submission.rows
             )
         )
-        if isinstance(answer, Receipt) and answer.digest != submission.digest:
-            return Unanswered("its receipt is for other rows")
-        return answer
+        return _fitting(answer, submission) if isinstance(answer, Receipt) else answer
 
     def ask_change(self, ref: str, key: str, signed_by: str, request: Mapping[str, Any]) -> ChangeAnswer | Trouble:
         """Ask for a change of grade under its key."""
         return _answer(lambda: self.client.ask_change(ref, key, signed_by, request))
 
 
+def _fitting(receipt: Receipt, submission: Submission) -> Receipt | Unanswered:
+    """The receipt, where it answers exactly the rows that were sent."""
+    sent = {row.id: row.code for row in submission.rows}
+    if receipt.digest != submission.digest or {row.id for row in receipt.rows} != set(sent):
+        return Unanswered("its receipt is for other rows")
+    if any(row.code and row.code != sent[row.id] for row in receipt.rows):
+        return Unanswered("its receipt names other codes than were sent")
+    return receipt
+
+
 def _answer(call: Callable[[], _T]) -> _T | Trouble:
     try:
         return call()
     except OfficeDownError as error:
-        return Unanswered(str(error))
+        return Unanswered(str(error), error.reached)
     except OfficeBusyError as error:
         return Busy(str(error), error.until)
     except OfficeRefusedError as error:

@@ -81,7 +81,7 @@ def follow_roster(section_id: int) -> ResponseReturnValue:
 def sign(section_id: int) -> ResponseReturnValue:
     """Sign the rows that are ready."""
     section = instructors_section(section_id)
-    tell(submit.sign(section, new_act(section_id)))
+    tell(submit.sign(section, new_act(section_id), request.form.get("refused_again") == "1"))
     return _back(section)
 
 
