@@ -99,7 +99,7 @@ def serve(host: str, port: int) -> None:
     settings = from_environment()
     app = create_app(settings)
     gateway = app.extensions["vinemark.gateway"]
-    worker = Worker(settings.database, gateway, settings.clock, settings.deliver_seconds)
+    worker = Worker(settings.database, gateway.of_worker(), settings.clock, settings.deliver_seconds)
     _run_server(app, host, port, worker.start)
 
 

@@ -259,7 +259,7 @@ def test_the_postman_brings_the_news_that_the_office_posted_and_what_fell_back(s
         client = site.app.extensions["vinemark.gateway"].client
         Worker(str(site.folder / "vinemark.sqlite"), Gateway(client), Clock(now.date(), now.time()), 20).go_round()
 
-    go_round(datetime(2026, 12, 19, 10, 25))
+    go_round(datetime(2026, 12, 19, 10, 21))
     assert "posted yet" in page(site, fibr)
     go_round(datetime(2026, 12, 19, 10, 31))
     assert "Posted</strong> Sat 19 Dec, 11:00" in page(site, fibr)

@@ -21,6 +21,8 @@ from vinemark.core.submit.rows import (
 from vinemark.core.submit.submission import Submission, under_way
 from vinemark.section.state import SectionState
 
+MOST_NAMED = 6
+
 
 @dataclass
 class SubmitState:
@@ -77,6 +79,13 @@ class SubmitState:
         """Whose grade is another than the row that is signed and not answered yet."""
         going = self.under_way
         return changed_since_signed(self.section.of_run.course, going.rows) if going else []
+
+    @property
+    def changed_words(self) -> str:
+        """Their names, as far as a line holds them."""
+        names = self.changed_since_signed
+        more = len(names) - MOST_NAMED
+        return ", ".join(names[:MOST_NAMED]) + (f" and {more} more" if more > 0 else "")
 
     @property
     def students(self) -> int:

@@ -43,6 +43,11 @@ class SubmitRow:
     stops: Sequence[Finding] = ()
     refused: str | None = None
 
+    @property
+    def left(self) -> bool:
+        """Whether it still has to reach the registrar, or to be seen there."""
+        return self.state in LEFT_TO_DO
+
 
 def midterm_findings(facts: Facts) -> list[Finding]:
     """What stops rows of the midterm run. `facts` are of that run's course, with every grade due."""
@@ -148,4 +153,4 @@ def changed_since_signed(course: Course, rows: Iterable[GradeRow]) -> list[str]:
 
 def left(rows: Iterable[SubmitRow]) -> int:
     """How many students still have to reach the office; withdrawn, auditing and set aside ones never."""
-    return sum(row.state in LEFT_TO_DO for row in rows)
+    return sum(row.left for row in rows)

@@ -69,6 +69,8 @@ def refresh(section: SectionState, request: Act, gateway: Gateway) -> Outcome:
     going = courier_of(section.connection, gateway, request, section.record)
     if going is None:
         return Refused("section", "is not linked to the registrar")
+    if gateway.silent:
+        return Done("The registrar’s office does not answer just now; what is shown is of the last time.", trouble=True)
     answer = going.update()
     if not isinstance(answer, OfficeRoster):
         return Done(f"The registrar’s office could not be asked again: {answer.reason}.", trouble=True)

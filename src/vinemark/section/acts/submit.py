@@ -107,6 +107,8 @@ def check_copy(section: SectionState, request: Act, gateway: Gateway, quiet: boo
     going = courier_of(section.connection, gateway, request, section.record)
     if going is None:
         return Refused("section", "is not linked to the registrar")
+    if quiet and gateway.silent:
+        return Done("The registrar’s office does not answer just now; what is shown is of the last time.", trouble=True)
     outcome = going.check_copy(section.run)
     told = isinstance(outcome, Done) and outcome.text
     return outcome if told or quiet else Done("Read back from the office.")

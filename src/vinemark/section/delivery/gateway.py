@@ -1,8 +1,10 @@
 """The one way to the registrar: each call gives what was asked for, or says plainly what is in the way."""
 
+import time
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field, replace
 from datetime import datetime
+from threading import BoundedSemaphore
 from typing import Any, TypeVar
 
 from vinemark.core.course.course import Run
@@ -12,6 +14,10 @@ from vinemark.office.answers import ChangeAnswer, HeldGrades, OfficeRoster, Offi
 from vinemark.office.client import OfficeBusyError, OfficeClient, OfficeDownError, OfficeRefusedError
 
 _T = TypeVar("_T")
+SEATS = 3
+"""How many requests wait for the registrar at once: the threads beside them go on saving."""
+SILENT_FOR = 30.0
+"""Seconds for which a registrar that did not answer counts as silent."""
 
 
 @dataclass(frozen=True)
@@ -40,27 +46,64 @@ class NotTaken:
 Trouble = Unanswered | Busy | NotTaken
 
 
+class Silence:
+    """Whether the registrar answered when it was last asked; those who ask share it."""
+
+    def __init__(self) -> None:
+        self._since: float | None = None
+
+    def note(self, silent: bool) -> None:
+        """It was asked now, and did or did not answer."""
+        self._since = time.monotonic() if silent else None
+
+    @property
+    def lasts(self) -> bool:
+        """Whether it did not answer the last time, a short while ago."""
+        return self._since is not None and time.monotonic() - self._since < SILENT_FOR
+
+
 @dataclass(frozen=True)
 class Gateway:
-    """The registrar, spoken to by a client."""
+    """The registrar, spoken to by a client; so many wait for it at once, and nobody else's work waits with them."""
 
     client: OfficeClient
+    silence: Silence = field(default_factory=Silence)
+    seats: BoundedSemaphore = field(default_factory=lambda: BoundedSemaphore(SEATS))
+
+    @property
+    def silent(self) -> bool:
+        """Whether it did not answer just now: pages say so, and do not ask by themselves."""
+        return self.silence.lasts
+
+    def of_worker(self) -> "Gateway":
+        """The same registrar for the worker, which has a seat of its own."""
+        return replace(self, seats=BoundedSemaphore(1))
+
+    def _ask(self, call: Callable[[], _T]) -> _T | Trouble:
+        if not self.seats.acquire(timeout=0.2):
+            return Unanswered("others are waiting for its answers just now", reached=False)
+        try:
+            answer = _answer(call)
+        finally:
+            self.seats.release()
+        self.silence.note(isinstance(answer, Unanswered))
+        return answer
 
     def sections(self, instructor: str) -> list[OfficeSection] | Trouble:
         """The sections of an instructor, by email."""
-        return _answer(lambda: self.client.sections(instructor))
+        return self._ask(lambda: self.client.sections(instructor))
 
     def roster(self, ref: str) -> OfficeRoster | Trouble:
         """Roster, rules, hours and file layout of a section."""
-        return _answer(lambda: self.client.roster(ref))
+        return self._ask(lambda: self.client.roster(ref))
 
     def held(self, ref: str, run: Run) -> HeldGrades | Trouble:
         """What the registrar has of a run."""
-        return _answer(lambda: self.client.held(ref, run))
+        return self._ask(lambda: self.client.held(ref, run))
 
     def submit(self, ref: str, submission: Submission) -> Receipt | Trouble:
         """Hand in a submission under its key. A receipt for other rows than were signed is no answer to it."""
-        answer = _answer(
+        answer = self._ask(
             lambda: self.client.submit(
                 ref, submission.run, submission.key, submission.signer_email, submission.digest, submission.rows
             )
@@ -69,7 +112,7 @@ class Gateway:
 
     def ask_change(self, ref: str, key: str, signed_by: str, request: Mapping[str, Any]) -> ChangeAnswer | Trouble:
         """Ask for a change of grade under its key."""
-        return _answer(lambda: self.client.ask_change(ref, key, signed_by, request))
+        return self._ask(lambda: self.client.ask_change(ref, key, signed_by, request))
 
 
 def _fitting(receipt: Receipt, submission: Submission) -> Receipt | Unanswered:

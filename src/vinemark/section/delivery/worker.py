@@ -23,7 +23,7 @@ from vinemark.store.history import Act
 from vinemark.store.submissions import Delivery
 
 log = logging.getLogger("vinemark.delivery")
-NEWS_EVERY = timedelta(minutes=10)
+NEWS_EVERY = timedelta(minutes=2)
 LEASE = "delivery"
 
 

@@ -79,6 +79,15 @@ def _typed(section: SectionState, chosen: Student | None) -> dict[str, str]:
     return {**fields, "why": fields["reason"]} if fields else {}
 
 
+@blueprint.get("/news")
+def news(section_id: int) -> ResponseReturnValue:
+    """The page again where something of the section changed since it was shown; else nothing."""
+    section = any_section(section_id)
+    if request.args.get("version") == str(section.snapshot.version):
+        return "", 204
+    return _page(section, _chosen(section), ask=False)
+
+
 @blueprint.post("/refresh")
 def refresh(section_id: int) -> ResponseReturnValue:
     """When the page is opened: the registrar's answers and what it has, without a word where nothing is new."""

@@ -36,7 +36,17 @@ def _page(section: SectionState, refused: Refused | None = None, ask: bool = Tru
         return page("submit", section, status, state=None)
     names = {s.id: s.name for s in section.course.students}
     asks = ask and section.registrar_stale
-    return page("submit", section, status, state=SubmitState(section), names=names, refused=refused, ask=asks)
+    state, silent = SubmitState(section), gateway().silent
+    return page("submit", section, status, state=state, names=names, refused=refused, ask=asks, silent=silent)
+
+
+@blueprint.get("/news")
+def news(section_id: int) -> ResponseReturnValue:
+    """The page again where something of the section changed since it was shown; else nothing."""
+    section = any_section(section_id)
+    if request.args.get("version") == str(section.snapshot.version):
+        return "", 204
+    return _page(section, ask=False)
 
 
 def _back(section: SectionState) -> ResponseReturnValue:

@@ -32,6 +32,11 @@ document.addEventListener("htmx:beforeSwap", (event) => {
   painted = Math.max(painted, order);
 });
 
+/* A page that nobody looks at asks for no news. */
+document.addEventListener("htmx:beforeRequest", (event) => {
+  if (document.hidden && event.detail.elt.hasAttribute("data-news")) event.preventDefault();
+});
+
 /* A form that is saved on change has nothing more to do on Enter. */
 document.addEventListener("submit", (event) => {
   if (event.target.hasAttribute("data-no-submit")) event.preventDefault();
