@@ -1,5 +1,7 @@
 """The one way to the registrar: every answer is one of a few plain kinds."""
 
+from dataclasses import replace
+
 import pytest
 
 from tests.section.conftest import NOW, Answers, House
@@ -7,7 +9,7 @@ from vinemark.core.submit.grade_row import GradeRow, digest
 from vinemark.core.submit.receipt import Receipt
 from vinemark.core.submit.submission import Submission
 from vinemark.office.client import OfficeClient
-from vinemark.section.delivery.gateway import Busy, Gateway, Unanswered
+from vinemark.section.delivery.gateway import SEATS, Busy, Gateway, Unanswered
 
 ROWS = [GradeRow("L1", "A")]
 WANTED = Submission(1, 1, "k", "final", ROWS, digest(ROWS), "signed", None, None, NOW, "Maren", "m@x", "", None, False)
@@ -60,3 +62,23 @@ def test_strict_readers_stand_behind_every_call() -> None:
     odd = gateway(200, {"what": "is this"})
     answers = [odd.sections("m@x"), odd.roster("r"), odd.held("r", "final"), odd.ask_change("r", "k" * 16, "m", {})]
     assert {type(answer) for answer in answers} == {Unanswered}
+
+
+def test_so_many_wait_at_once_and_the_worker_has_its_own_seat() -> None:
+    busy = gateway(200, RECEIPT)
+    for _ in range(SEATS):
+        assert busy.seats.acquire(blocking=False)
+    assert busy.submit("ref", WANTED) == Unanswered("others are waiting for its answers just now", reached=False)
+    assert isinstance(busy.of_worker().submit("ref", WANTED), Receipt)
+    busy.seats.release()
+    assert isinstance(busy.submit("ref", WANTED), Receipt)
+    assert isinstance(busy.submit("ref", WANTED), Receipt), "a seat is free again after each answer"
+
+
+def test_it_is_silent_until_it_answers() -> None:
+    down, up = gateway(503, b""), gateway(200, RECEIPT)
+    assert not down.silent
+    down.submit("ref", WANTED)
+    assert down.silent
+    replace(up, silence=down.silence).submit("ref", WANTED)
+    assert not down.silent
