@@ -276,6 +276,11 @@ class RunSnapshot:
             accepted_rows(self.submissions), self.changes, self.fell_back, self.copy.rows if self.copy else {}
         )
 
+    def there(self, student_id: str) -> GradeRow | None:
+        """What the registrar has for a student: as it was seen, else by its own answers."""
+        seen = self.copy.rows.get(student_id) if self.copy and student_id not in self.unchecked else None
+        return seen or self.held.get(student_id)
+
     @cached_property
     def drifts(self) -> Sequence[Drift]:
         """Settled grades that are no longer what the registrar accepted, and that no change of grade asks for."""

@@ -61,7 +61,7 @@ def _keep_request(section: SectionState, request: Act, student: Student, typed: 
 
 
 def _request(section: SectionState, request: Act, student: Student, typed: TypedRequest, asker: Asker) -> GradeChange:
-    course, old = section.course, section.of_run.held.get(student.id)
+    course, old = section.course, section.of_run.there(student.id)
     if not typed.grade.grade.strip():
         raise Refused("grade", "type the new grade")
     made = new_grade(course, student.id, old, typed.grade, typed.why)

@@ -5,6 +5,7 @@ from uuid import uuid4
 
 from vinemark.core.audit import findings_json
 from vinemark.core.base.refused import Refused
+from vinemark.core.submit.compare import differ_words
 from vinemark.core.submit.submission import Submission
 from vinemark.exchange import course_file, office_file
 from vinemark.section.delivery.courier import courier_of, needed_courier
@@ -111,4 +112,7 @@ def check_copy(section: SectionState, request: Act, gateway: Gateway, quiet: boo
         return Done("The registrar’s office does not answer just now; what is shown is of the last time.", trouble=True)
     outcome = going.check_copy(section.run)
     told = isinstance(outcome, Done) and outcome.text
-    return outcome if told or quiet else Done("Read back from the office.")
+    if told or quiet:
+        return outcome
+    wrong = differ_words(section.fresh().of_run.differences)
+    return Done(f"Read back. {wrong}", trouble=True) if wrong else Done("Read back from the office.")
