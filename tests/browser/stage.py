@@ -194,6 +194,16 @@ def until(found: Callable[[], object], what: str = "", seconds: float = 15) -> N
         time.sleep(0.05)
 
 
+def type_into(driver: webdriver.Chrome, element_id: str, *typed: str) -> None:
+    """Type into a field that may just be put in anew."""
+
+    def typed_in() -> bool:
+        driver.find_element(By.ID, element_id).send_keys(*typed)
+        return True
+
+    until(lambda: attempt(typed_in), element_id)
+
+
 def attempt(found: Callable[[], object]) -> object:
     """What a look at the page gives; nothing where the page changed under it."""
     try:

@@ -9,7 +9,7 @@ from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
-from tests.browser.stage import DEMO_EMAIL, DEMO_PASSWORD, Stage, browser, inside, until, wait
+from tests.browser.stage import DEMO_EMAIL, DEMO_PASSWORD, Stage, attempt, browser, inside, type_into, until, wait
 
 pytestmark = pytest.mark.browser
 OTHER_EMAIL = "idris.vanterpool@larkmoor.example"
@@ -106,7 +106,7 @@ def with_letter(driver: webdriver.Chrome, letter: str) -> list[str]:
 def test_a_grade_that_lacks_its_reason_waits(driver: webdriver.Chrome, stage: Stage) -> None:
     driver.get(f"{stage.url}/s/1/settle")
     student = with_letter(driver, "A")[0]
-    wait(driver, f"#grade-{student}").send_keys("F" + Keys.TAB)
+    type_into(driver, f"grade-{student}", "F" + Keys.TAB)
     wait(driver, f"#why-{student}", "say why it is F")
     wait(driver, "#saved", "1 not saved yet")
     driver.find_element(By.CSS_SELECTOR, ".stem a[href$='/submit']").click()
@@ -118,10 +118,10 @@ def test_a_grade_that_lacks_its_reason_waits(driver: webdriver.Chrome, stage: St
     wait(driver, "#saved", "1 not saved yet")
     # Another row is settled meanwhile: the first keeps what was typed.
     other = with_letter(driver, "A")[0]
-    driver.find_element(By.ID, f"grade-{other}").send_keys("=")
+    type_into(driver, f"grade-{other}", "=")
     wait(driver, f"#grade-{other}.set")
     assert inside(driver, "return document.getElementById(arguments[0]).value", f"grade-{student}") == "F"
-    driver.find_element(By.ID, f"reason-{student}").send_keys("left the course in October" + Keys.TAB)
+    type_into(driver, f"reason-{student}", "left the course in October" + Keys.TAB)
     wait(driver, f"#grade-{student}.set")
     wait(driver, "#saved", "All changes saved")
 
@@ -129,7 +129,7 @@ def test_a_grade_that_lacks_its_reason_waits(driver: webdriver.Chrome, stage: St
 def test_it_is_listed_and_can_be_given_up(driver: webdriver.Chrome, stage: Stage) -> None:
     driver.get(f"{stage.url}/s/1/settle")
     student = with_letter(driver, "B")[0]
-    wait(driver, f"#grade-{student}").send_keys("D" + Keys.TAB)
+    type_into(driver, f"grade-{student}", "D" + Keys.TAB)
     wait(driver, "#saved", "1 not saved yet")
     driver.find_element(By.ID, "open-unsaved").send_keys(Keys.ENTER)
     wait(driver, "#unsaved li", "“D” (say why it is D")
@@ -164,7 +164,7 @@ def test_saving_one_thing_discards_no_other(driver: webdriver.Chrome, stage: Sta
 def test_a_date_is_saved_once_as_a_whole(driver: webdriver.Chrome, stage: Stage) -> None:
     driver.get(f"{stage.url}/s/1/settle")
     student = with_letter(driver, "F")[0]
-    driver.find_element(By.ID, f"grade-{student}").send_keys("=")
+    type_into(driver, f"grade-{student}", "=")
     wait(driver, f"#attended-{student}")
     before = rows(stage, "SELECT count(*) FROM history")[0][0]
     field = driver.find_element(By.ID, f"attended-{student}")
@@ -254,7 +254,7 @@ def test_the_session_ends_while_typing(driver: webdriver.Chrome, stage: Stage) -
     driver.get(f"{stage.url}/s/1/settle")
     student = with_letter(driver, "B")[1]
     driver.delete_cookie("vinemark")
-    driver.find_element(By.ID, f"grade-{student}").send_keys("=")
+    type_into(driver, f"grade-{student}", "=")
     wait(driver, "#signed-out", "You are signed out")
     sign_in_beside(driver, stage)
     wait(driver, f"#grade-{student}.set", seconds=20)
@@ -273,11 +273,11 @@ def test_a_stale_window_on_settle(driver: webdriver.Chrome, stage: Stage) -> Non
     driver.get(f"{stage.url}/s/1/settle")
     student = with_letter(driver, "B")[2]
     in_another_window(driver, f"{stage.url}/s/1/settle")
-    wait(driver, f"#grade-{student}").send_keys("=")
+    type_into(driver, f"grade-{student}", "=")
     wait(driver, f"#grade-{student}.set")
     back(driver)
-    driver.find_element(By.ID, f"reason-{student}").send_keys("as agreed")
-    driver.find_element(By.ID, f"grade-{student}").send_keys("C" + Keys.TAB)
+    type_into(driver, f"reason-{student}", "as agreed")
+    type_into(driver, f"grade-{student}", "C" + Keys.TAB)
     wait(driver, f"#row-{student} .reason", "You, in another window, changed this")
     assert '"B"' in str(rows(stage, SETTLED, student)[0][0])
     assert "not saved yet" in str(inside(driver, SAID))
@@ -323,6 +323,11 @@ def back(driver: webdriver.Chrome) -> None:
     driver.switch_to.window(driver.window_handles[0])
 
 
+def press(driver: webdriver.Chrome, path: str) -> bool:
+    driver.find_element(By.XPATH, path).click()
+    return True
+
+
 def test_a_remark_that_two_write(driver: webdriver.Chrome, stage: Stage) -> None:
     place = scores(driver, stage, 9, "q2")
     wait(driver, "#cell-panel[data-item='q2']")
@@ -334,12 +339,12 @@ def test_a_remark_that_two_write(driver: webdriver.Chrome, stage: Stage) -> None
     wait(driver, f"#{place}.remarked")
     wait(driver, "#saved", "All changes saved")
     back(driver)
-    driver.find_element(By.ID, place).click()
+    until(lambda: attempt(lambda: press(driver, f"//*[@id='{place}']")))
     keys(driver, Keys.F2, held=Keys.SHIFT)
     keys(driver, "mine", Keys.ENTER)
     wait(driver, "#remark-choice", "wrote “theirs” meanwhile; you wrote “mine”")
     assert "All changes saved" not in str(inside(driver, SAID))
-    driver.find_element(By.XPATH, "//button[text()='Use mine']").click()
+    until(lambda: attempt(lambda: press(driver, "//button[text()='Use mine']")), "nothing to choose")
     wait(driver, "#saved", "All changes saved")
     assert rows(stage, "SELECT remark FROM cell_remark WHERE item_id = 'q2'")[0][0] == "mine"
 
@@ -394,3 +399,23 @@ def test_a_form_that_leaves_the_page_goes_when_it_is_answered(driver: webdriver.
     driver.get(f"{stage.url}/sections/new")
     until(lambda: driver.find_element(By.ID, str(name)).get_attribute("value") == "GEOL 110-01", "the text is gone")
     wait(driver, "#saved", "not saved yet")
+
+
+def test_no_connection_on_settle_and_on_the_plan(driver: webdriver.Chrome, stage: Stage) -> None:
+    driver.get(f"{stage.url}/s/1/settle")
+    student = with_letter(driver, "B+")[0]
+    stage.stop("app")
+    type_into(driver, f"grade-{student}", "=")
+    wait(driver, "#saved", "1 not saved yet: no connection")
+    stage.start("app", "serve", "--port", str(stage.port))
+    wait(driver, f"#grade-{student}.set", seconds=30)
+    wait(driver, "#saved", "All changes saved")
+    driver.get(f"{stage.url}/s/1/plan")
+    button = wait(driver, ".sentence .rule")
+    stage.stop("app")
+    button.click()
+    driver.find_elements(By.CSS_SELECTOR, ".dropdown-menu.show .dropdown-item:not(.active)")[0].click()
+    wait(driver, "#saved", "1 not saved yet: no connection")
+    stage.start("app", "serve", "--port", str(stage.port))
+    wait(driver, ".notice", "plan basis is now", seconds=30)
+    wait(driver, "#saved", "All changes saved")

@@ -1,16 +1,18 @@
 """Edits of a plan."""
 
+from dataclasses import replace
 from fractions import Fraction
 
 import pytest
 
 from tests.builders import category, plan
 from tests.core.plan.two_categories import names, two
+from vinemark.core.base.number import exact_text
 from vinemark.core.base.refused import Refused
 from vinemark.core.plan import edit, items
 from vinemark.core.plan.edit import TypedRow as Row
 from vinemark.core.plan.items import TypedItem as Typed
-from vinemark.core.plan.plan import weight_total
+from vinemark.core.plan.plan import Plan, weight_total
 from vinemark.core.plan.worth import cutoffs_in_points
 
 
@@ -137,3 +139,40 @@ def test_a_letter_has_at_most_eight_characters() -> None:
     with pytest.raises(Refused) as caught:
         edit.set_scale(two(), [Row("A" * 9, "90"), Row("F", "0")])
     assert caught.value.field == "letter-0"
+
+
+POINTS = replace(plan(category("150", "100")), basis="points")
+
+
+@pytest.mark.parametrize(
+    ("text", "cutoffs"),
+    [
+        ("A 225-250\nB 200-224\nC 0-199", ["90", "80", "0"]),
+        ("A 225\nB 200\nF 0", ["90", "80", "0"]),
+        ("A 90 points\nF 0 points", ["36", "0"]),
+        ("A 90-100\nF 0-89", ["90", "0"]),
+        ("A 90%\nF 0%", ["90", "0"]),
+    ],
+)
+def test_a_pasted_scale_of_a_points_plan_may_be_in_its_points(text: str, cutoffs: list[str]) -> None:
+    assert [exact_text(row.cutoff) for row in edit.paste_scale(POINTS, text).scale] == cutoffs
+
+
+def test_up_to_the_sum_of_a_small_plan_is_points_unless_it_says_percent() -> None:
+    small = replace(plan(category("50", "30")), basis="points")
+    assert [exact_text(row.cutoff) for row in edit.paste_scale(small, "A 72-80\nF 0-71").scale] == ["90", "0"]
+    assert [exact_text(row.cutoff) for row in edit.paste_scale(small, "A 72-80%\nF 0-71%").scale] == ["72", "0"]
+    assert [exact_text(row.cutoff) for row in edit.paste_scale(small, "A 72\nF 0").scale] == ["72", "0"]
+
+
+@pytest.mark.parametrize(
+    ("of", "text", "words"),
+    [
+        (plan(category("10")), "A 225\nF 0", "225 is more than 100 percent, and this plan goes by weights"),
+        (POINTS, "A 900-1000\nF 0-899", "1000 is more than the 250 points of the plan"),
+        (replace(plan(), basis="points"), "A 225\nF 0", "needs items with points first"),
+    ],
+)
+def test_a_pasted_scale_that_cannot_be_meant_is_refused(of: Plan, text: str, words: str) -> None:
+    with pytest.raises(Refused, match=words):
+        edit.paste_scale(of, text)

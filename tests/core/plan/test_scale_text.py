@@ -40,3 +40,20 @@ def test_what_is_no_row_is_said_and_not_guessed() -> None:
     found = read_pasted_scale("Grades are final.\nA 90-100\nabout eighty for a B")
     assert [r.letter for r in found.rows] == ["A"]
     assert found.unread == ["Grades are final", "about eighty for a B"]
+
+
+@pytest.mark.parametrize(
+    ("text", "unit", "highest"),
+    [
+        ("A 900-1,000 points, B 800-899 points", "points", 1000),
+        ("A 900 pts\nB 800 pts", "points", 900),
+        ("A: 90–100%, B: 80–89%", "percent", 100),
+        ("A 225\nB 200", None, 225),
+        ("90/80/70/60", None, 90),
+        ("", None, 0),
+    ],
+)
+def test_what_its_numbers_are(text: str, unit: str | None, highest: int) -> None:
+    found = read_pasted_scale(text)
+    assert (found.unit, found.highest) == (unit, highest)
+    assert found.unread == []

@@ -9,6 +9,7 @@ from dataclasses import dataclass, replace
 from fractions import Fraction
 from typing import TypeVar
 
+from vinemark.core.base.number import exact_text
 from vinemark.core.base.refused import Refused, above_zero, count, number, one_of, ratio
 from vinemark.core.plan.plan import (
     BASES,
@@ -23,7 +24,7 @@ from vinemark.core.plan.plan import (
     Rounding,
     ScaleRow,
 )
-from vinemark.core.plan.scale_text import read_pasted_scale
+from vinemark.core.plan.scale_text import PastedScale, read_pasted_scale
 from vinemark.core.plan.worth import points_in_all
 
 _Row = TypeVar("_Row", bound=Category | Item)
@@ -237,7 +238,24 @@ def paste_scale(plan: Plan, text: str) -> Plan:
         raise Refused("pasted", f"this part is not understood: “{found.unread[0][:60]}”")
     if not found.rows:
         raise Refused("pasted", "paste rows such as “A 93–100”")
-    return replace(plan, scale=tuple(found.rows))
+    return replace(plan, scale=tuple(_percent_rows(plan, found)))
+
+
+def _percent_rows(plan: Plan, found: PastedScale) -> Sequence[ScaleRow]:
+    """The rows in percent. A points plan's scale may be in its points: what says so, goes above 100 or up to their
+    sum, is."""
+    whole = points_in_all(plan) if plan.basis == "points" else None
+    meant = found.unit == "points" or (found.highest == whole and found.unit is None)
+    if found.highest <= HUNDRED and not (whole is not None and meant):
+        return found.rows
+    if whole is None:
+        raise Refused("pasted", f"{exact_text(found.highest)} is more than 100 percent, and this plan goes by weights")
+    if not whole:
+        raise Refused("pasted", "needs items with points first: this scale is in points")
+    if found.highest > whole:
+        said = f"{exact_text(found.highest)} is more than the {exact_text(whole)} points of the plan"
+        raise Refused("pasted", said)
+    return [replace(row, cutoff=HUNDRED * row.cutoff / whole) for row in found.rows]
 
 
 def _scale_row(plan: Plan, index: int, row: TypedRow) -> ScaleRow:

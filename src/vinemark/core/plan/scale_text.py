@@ -7,12 +7,12 @@ to ROWS with its example.
 import re
 from collections.abc import Sequence
 from fractions import Fraction
-from typing import NamedTuple
+from typing import Literal, NamedTuple
 
 from vinemark.core.plan.plan import ScaleRow
 
 _LETTER = r"(?P<letter>[A-Z]{1,3}[+-]?)"
-_NUMBER = r"\d{1,3}(?:\.\d+)?(?:/\d+)?"
+_NUMBER = r"\d{1,5}(?:\.\d{1,6})?(?:/[1-9]\d{0,4})?"
 _OPEN = r"[:=(\s]*"
 _UPWARD = r"(?:\+|and (?:above|up|over)|or (?:more|above|higher))?"
 
@@ -33,10 +33,13 @@ _ROWS = (
 
 
 class PastedScale(NamedTuple):
-    """The rows read, highest first as typed, and the pieces that could not be."""
+    """The rows read, highest first as typed, the pieces that could not be, the highest number that stands there, and
+    what the text says its numbers are, if it says so."""
 
     rows: Sequence[ScaleRow]
     unread: Sequence[str]
+    highest: Fraction
+    unit: Literal["percent", "points"] | None
 
 
 def read_pasted_scale(text: str) -> PastedScale:
@@ -45,9 +48,11 @@ def read_pasted_scale(text: str) -> PastedScale:
     bare = re.fullmatch(
         rf"({_NUMBER})(?:\s*/\s*|\s+)({_NUMBER})(?:\s*/\s*|\s+)({_NUMBER})(?:\s*/\s*|\s+)({_NUMBER})", plain
     )
+    numbers = [Fraction(found) for found in bare.groups()] if bare else _numbers(plain)
+    highest, unit = max(numbers, default=Fraction(0)), _unit(text)
     if bare is not None:
-        return PastedScale([*(ScaleRow(x, Fraction(c)) for x, c in zip("ABCD", bare.groups(), strict=True)),
-                          ScaleRow("F", Fraction(0))], [])  # fmt: skip
+        rows = [ScaleRow(letter, Fraction(cutoff)) for letter, cutoff in zip("ABCD", bare.groups(), strict=True)]
+        return PastedScale([*rows, ScaleRow("F", Fraction(0))], [], highest, unit)
     rows, unread = [], []
     for piece in re.split(r"[\n,;|]+|\.\s", plain):
         row = _row(piece.strip(" ."))
@@ -55,12 +60,24 @@ def read_pasted_scale(text: str) -> PastedScale:
             rows.append(row)
         elif piece.strip(" ."):
             unread.append(piece.strip(" ."))
-    return PastedScale(rows, unread)
+    return PastedScale(rows, unread, highest, unit)
+
+
+def _numbers(plain: str) -> list[Fraction]:
+    return [Fraction(found) for found in re.findall(_NUMBER, plain)]
+
+
+def _unit(text: str) -> Literal["percent", "points"] | None:
+    if re.search(r"%|percent", text, re.IGNORECASE):
+        return "percent"
+    return "points" if re.search(r"\b(?:points?|pts)\b", text, re.IGNORECASE) else None
 
 
 def _normal(text: str) -> str:
     """One kind of dash, no percent signs, single blanks within a line."""
     dashes = re.sub(r"[−–—‒]", "-", text).replace("%", "").replace("\u00a0", " ")
+    dashes = re.sub(r"(?<=\d),(?=\d{3}\b)", "", dashes)
+    dashes = re.sub(r"\s*\b(?:points?|pts?|percent)\b\.?", "", dashes, flags=re.IGNORECASE)
     return "\n".join(" ".join(line.split()) for line in dashes.strip().splitlines())
 
 

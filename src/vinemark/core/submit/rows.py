@@ -84,9 +84,10 @@ def _row(course: Course, student_id: str, name: str, stops: Sequence[Finding], t
     state = _aside(course, student_id) or _done(course, student_id, settled, there)
     if state is not None:
         return SubmitRow(student_id, name, state, settled)
+    refused = there.refused.get(student_id)
     if settled is None:
-        return SubmitRow(student_id, name, "stopped", None, stops)
-    row, refused = grade_row(course, student_id, settled), there.refused.get(student_id)
+        return SubmitRow(student_id, name, "stopped", None, stops, refused.reason if refused else None)
+    row = grade_row(course, student_id, settled)
     # What was refused stays so until it is another row: then its reason is gone.
     reason = refused.reason if refused and refused.row == row else None
     if there.on_the_way.get(student_id) == row:

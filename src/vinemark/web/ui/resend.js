@@ -8,6 +8,8 @@ import { cameBack, goesOut, register, show } from "./unsaved.js";
 
 const LONGEST_PAUSE = 15000;
 const waiting = new Map();
+const writing = new WeakSet();
+const failed = new WeakSet();
 let pause = 1000;
 let why = "";
 
@@ -45,6 +47,7 @@ document.addEventListener("htmx:configRequest", ({ detail }) => {
 
 document.addEventListener("htmx:beforeSend", ({ detail: { xhr, requestConfig: config } }) => {
   if (!writes(config)) return;
+  writing.add(xhr);
   clearTimeout(waiting.get(config.elt)?.timer);
   waiting.delete(config.elt);
   sending(xhr, carried(config));
@@ -54,18 +57,19 @@ document.addEventListener("htmx:beforeSend", ({ detail: { xhr, requestConfig: co
 document.addEventListener("htmx:afterRequest", ({ detail: { xhr, requestConfig: config } }) => {
   if (!xhr || !config) return;
   answered(xhr);
-  if (!writes(config)) return;
+  /* Asked of the request: by now its element may have become another. */
+  if (!writing.delete(xhr)) return;
   const mark = xhr.status ? xhr.getResponseHeader("X-Vine-Mark") : null;
   cameBack(mark && !swapped(xhr.status) && !signIn(mark) ? xhr.responseText.slice(0, 160) : "");
-  if (!xhr.status) return;
+  if (!xhr.status) return void failed.add(xhr);
   if (signIn(mark)) repeat(config, "signed out");
   else if (!mark) repeat(config, `the server answers ${xhr.status}`);
   else pause = 1000;
 });
 
 for (const trouble of ["htmx:sendError", "htmx:timeout"]) {
-  document.addEventListener(trouble, ({ detail: { requestConfig: config } }) => {
-    if (config && writes(config)) repeat(config, "no connection");
+  document.addEventListener(trouble, ({ detail: { xhr, requestConfig: config } }) => {
+    if (config && failed.delete(xhr)) repeat(config, "no connection");
   });
 }
 

@@ -10,6 +10,8 @@ const kind = `${section || "desk"} fields `;
 const own = kind + page;
 const typed = new Map();
 const sentWith = new WeakMap();
+/* What was typed into on this page is newer than what an earlier one left. */
+const touched = new Set();
 let path = location.pathname + location.search;
 let keeps = true;
 let changed = () => {};
@@ -26,6 +28,7 @@ export const isOwn = (name) => name === own;
 export function note(field) {
   if (!saves(field)) return;
   const name = nameOf(field);
+  touched.add(name);
   const before = typed.get(name);
   if (held(field) === saved(field)) typed.delete(name);
   else if (before?.typed !== held(field)) typed.set(name, noted(field, before));
@@ -149,6 +152,8 @@ export function leavesWith(form) {
 export async function start(onChange) {
   changed = onChange;
   takeLeft();
+  keep();
+  changed();
   const alive = await others();
   for (const name of names().filter((one) => one.startsWith(kind) && !isOwn(one))) {
     const left = get(name);
@@ -175,15 +180,16 @@ function takeLeft() {
   const taken = came?.responseStatus < 400 && came.type !== "back_forward";
   left.fields = Object.fromEntries(fields.filter(([, one]) => !(one.sent && taken)));
   for (const one of Object.values(left.fields)) delete one.sent;
-  if (Object.keys(left.fields).length) seal(name, left);
-  else remove(name);
+  if (left.path === path) bringBack(left.fields);
+  if (left.path === path || !Object.keys(left.fields).length) remove(name);
+  else seal(name, left);
 }
 
 function bringBack(fields) {
   for (const [name, one] of Object.entries(fields)) {
     const field = find(name);
     if (field && saved(field) === one.typed) continue;
-    if (typed.has(name)) continue;
+    if (touched.has(name) || typed.has(name)) continue;
     typed.set(name, one);
     if (!field) continue;
     put(field, one.typed);

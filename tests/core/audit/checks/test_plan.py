@@ -53,8 +53,9 @@ def test_a_category_that_weighs_nothing_is_said_with_how_many_items_it_holds() -
     of = course(plan(*GOOD.categories, none), {"ada": ["9", "8", "1", "1"]})
     assert only(of, "weight-zero").message == "Category j has a weight of 0, so its 2 items change no grade."
     single = course(plan(*GOOD.categories, category("10", weight=None, prefix="j")), {"ada": ["9", "8", "1"]})
-    assert only(single, "weight-zero").message == "Category j has a weight of 0, so its 1 item change no grade."
+    assert only(single, "weight-zero").message == "Category j has a weight of 0, so its 1 item changes no grade."
     assert of_code(replace(of, plan=replace(of.plan, basis="points")), "weight-zero") == []
+    assert list(only(of, "weight-zero").evidence) == ["J 0: 10 points", "J 1: 10 points"]
 
 
 def test_the_one_category_that_lacks_a_weight_is_given_what_is_open() -> None:
@@ -121,6 +122,17 @@ def test_drops_that_leave_too_little(lowest: int, highest: int, best: int | None
     dropping = replace(category("10", "10", "10"), drop_lowest=lowest, drop_highest=highest, keep_best=best)
     findings = of_code(course(plan(dropping), {"ada": ["9", "8", "7"]}), "drop-too-many")
     assert [f.message for f in findings] == ([f"Category i {said}."] if said else [])
+    assert [list(f.evidence) for f in findings] == [["I 0: 10 points", "I 1: 10 points", "I 2: 10 points"]] * bool(said)
+
+
+def test_the_evidence_of_a_drop_lists_what_it_takes_from() -> None:
+    mixed = category("10", "10", "1", "5")
+    items = (*mixed.items[:2], replace(mixed.items[2], extra=True), replace(mixed.items[3], counts=False))
+    of = course(plan(replace(mixed, drop_lowest=2, items=items)), {"ada": ["9", "8", "1"]})
+    assert list(only(of, "drop-too-many").evidence) == ["I 0: 10 points", "I 1: 10 points"]
+    empty = replace(mixed, items=items[2:])
+    said = only(course(plan(empty), {"ada": ["1"]}), "category-empty").evidence
+    assert list(said) == ["I 2: 1 point, extra credit", "I 3: only planned"]
 
 
 def test_one_of_two_dropped_is_usual_and_two_of_two_are_not() -> None:

@@ -47,10 +47,11 @@ def weight_zero(facts: Facts) -> Iterator[Found]:
     for category in facts.plan.categories:
         if category.counting and not category.weight:
             count = len(category.counting)
+            items = f"{count} items change" if count > 1 else "1 item changes"
             yield Found(
-                f"{category.name} has a weight of 0, so its {count} item{'s' * (count > 1)} change no grade.",
+                f"{category.name} has a weight of 0, so its {items} no grade.",
                 category=category.id,
-                evidence=_items_of(category),
+                evidence=_items_of(category, category.counting),
             )
 
 
@@ -80,7 +81,7 @@ def extra_unmarked(facts: Facts) -> Iterator[Found]:
         words = "says it is extra credit, and it counts as regular work"
         if EXTRA_WORDS.search(category.name) and category.regular:
             yield Found(f"The name of {category.name} {words}.", category=category.id,
-                evidence=_items_of(category),
+                evidence=_items_of(category, category.regular),
             )  # fmt: skip
         for item in category.regular:
             if EXTRA_WORDS.search(item.name):
@@ -145,7 +146,7 @@ def drop_too_many(facts: Facts) -> Iterator[Found]:
             words = f"drops so many of its {count} items that {'none' if left <= 0 else 'one'} would be left"
         else:
             continue
-        yield Found(f"{category.name} {words}.", category=category.id, evidence=_items_of(category))
+        yield Found(f"{category.name} {words}.", category=category.id, evidence=_items_of(category, items))
 
 
 def _drops_anything(category: Category) -> bool:
@@ -235,12 +236,20 @@ def category_empty(facts: Facts) -> Iterator[Found]:
                 f"{category.name} has a weight of {exact_text(category.weight)}% and no counting item; "
                 "its weight goes to the other categories.",
                 category=category.id,
-                evidence=_items_of(category),
+                evidence=_items_of(category, category.items),
             )
 
 
-def _items_of(category: Category) -> list[str]:
-    return [f"{i.name}: {'only planned' if not i.counts else 'extra credit'}" for i in category.items] or ["No items."]
+def _items_of(category: Category, items: Sequence[Item]) -> list[str]:
+    """Each item with what it counts as."""
+    return [f"{item.name}: {_counts_as(category, item)}" for item in items] or ["No items."]
+
+
+def _counts_as(category: Category, item: Item) -> str:
+    if not item.counts:
+        return "only planned"
+    points = f"{exact_text(item.points)} point{'' if item.points == 1 else 's'}"
+    return f"{points}, extra credit" if item.extra or category.extra else points
 
 
 def scale_hole(facts: Facts) -> Iterator[Found]:

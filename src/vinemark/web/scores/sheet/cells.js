@@ -2,7 +2,7 @@
 
 import { show as showUnsaved } from "../../ui/unsaved.js";
 import { cellOf, headingOf, isScore, studentOf } from "./layout.js";
-import { showWorking } from "./margin.js";
+import { remarkLeftOpen, showWorking } from "./margin.js";
 import { enqueue, pending as onItsWay, takeUp } from "./queue.js";
 import { focus, say, sheet } from "./state.js";
 import { namesHidden } from "./view.js";
@@ -151,6 +151,11 @@ function figureName(cell) {
   return names[cell.dataset.figure.replace("-letter", "")];
 }
 
+function leaveRemarkOpen({ student, item, typed, by, now, reason }) {
+  const remark = { student: student.slice("remark ".length), item, text: typed };
+  remarkLeftOpen(remark, by ? { by, now } : undefined, reason);
+}
+
 /* After a reload the cells that were still waiting show what was typed into them, and the refused ones why. */
 export function restored(queue, refused) {
   for (const one of queue.flatMap((waits) => waits.cells)) {
@@ -158,6 +163,7 @@ export function restored(queue, refused) {
     if (cell) showSending(cell, one.typed);
   }
   for (const one of refused) {
+    if (one.student.startsWith("remark ")) leaveRemarkOpen(one);
     const cell = cellOf(one);
     if (!cell) continue;
     remember(cell);

@@ -40,36 +40,53 @@ export function sendRemark() {
 
 const asPlace = ({ student, item }) => ({ student: `remark ${student}`, item });
 
-/* Somebody else wrote there meanwhile: both texts are shown, and one is chosen. */
+/* Remarks of which somebody else wrote another meanwhile, or that were refused: by student and item. */
+const open = new Map();
+const nameOf = ({ student, item }) => `${student} ${item}`;
+
+/* Both texts are shown, and one is chosen. */
 export function remarkAnswered(remark, { conflicts, reason }) {
   takeUp(asPlace(remark));
+  open.delete(nameOf(remark));
   const [other] = conflicts;
   if (!other && !reason) return;
   setAside({ ...asPlace(remark), typed: remark.text, by: other?.by, now: other?.now, reason });
+  remarkLeftOpen(remark, other, reason);
+  say(showChoice() ?? "");
+}
+
+export function remarkLeftOpen(remark, other, reason) {
   const both = other && `${other.by} wrote “${other.now}” meanwhile; you wrote “${remark.text}”.`;
-  const why = both ?? `Not saved: ${reason}.`;
-  say(why);
+  open.set(nameOf(remark), { remark, other, why: both ?? `Not saved: “${remark.text}” ${reason}.` });
+}
+
+/* The margin may come anew at any time: what is open for its cell is shown again. */
+export function showChoice() {
   const panel = document.getElementById("cell-panel");
-  if (panel?.dataset.student !== remark.student || panel.dataset.item !== remark.item) return;
+  const one = panel && open.get(nameOf(panel.dataset));
+  if (!one) return null;
+  const { remark, other, why } = one;
   const box = document.getElementById("remark-choice");
-  const choose = (words, text) => {
+  const choose = (words, run) => {
     const button = document.createElement("button");
     Object.assign(button, { type: "button", className: "btn-plain", textContent: words });
-    button.addEventListener("click", () => chosen(remark, other, text));
+    button.addEventListener("click", run);
     return button;
   };
   box.replaceChildren(why, " ");
-  if (other) box.append(choose("Use mine", remark.text), " ", choose("Leave theirs", other.now));
+  if (other) box.append(choose("Use mine", () => chosen(one, remark.text)), " ");
+  box.append(choose("Leave what is there", () => chosen(one, other ? other.now : null)));
   box.hidden = false;
+  return why;
 }
 
-function chosen(remark, other, text) {
+function chosen({ remark, other }, text) {
   document.getElementById("remark-choice").hidden = true;
+  open.delete(nameOf(remark));
   const field = document.getElementById("cell-remark");
-  field.value = text;
-  field.defaultValue = text;
-  if (text === other.now) takeUp(asPlace(remark));
-  else send({ remark: { ...remark, was: other.now } });
+  if (text !== null) Object.assign(field, { value: text, defaultValue: text });
+  if (text === remark.text) send({ remark: { ...remark, was: other.now } });
+  else takeUp(asPlace(remark));
   show();
   focus.current?.focus();
 }

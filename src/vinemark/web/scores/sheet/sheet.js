@@ -5,7 +5,7 @@ import { describe, restored } from "./cells.js";
 import { commit, copy, paste } from "./edit.js";
 import { focusCell, goTo, takeFirst } from "./focus.js";
 import { onHeading, onKey, showHelp } from "./keys.js";
-import { onMargin, sendRemark } from "./margin.js";
+import { onMargin, sendRemark, showChoice } from "./margin.js";
 import { start as startPointer } from "./pointer.js";
 import { start as startQueue } from "./queue.js";
 import { focus, margin, sheet } from "./state.js";
@@ -53,6 +53,7 @@ function listen() {
   for (const [kind, run] of [["copy", copy], ["cut", copy], ["paste", paste]]) document.addEventListener(kind, run);
   margin.addEventListener("keydown", onMargin);
   margin.addEventListener("change", onMargin);
+  margin.addEventListener("htmx:afterSwap", showChoice);
   document.getElementById("show-help").addEventListener("click", showHelp);
   window.addEventListener("hashchange", () => goTo(location.hash));
   window.addEventListener("pagehide", () => { commit(); sendRemark(); });
