@@ -28,7 +28,7 @@ class Node:
 
 def stem(course: Course, findings: Sequence[Finding], sent: AtRegistrar) -> list[Node]:
     """The five nodes, in the order of the work."""
-    return [_plan(course), _scores(course), _audit(findings), _settle(course), _submit(course, sent)]
+    return [_plan(course), _scores(course), _audit(course, findings), _settle(course), _submit(course, sent)]
 
 
 def _plan(course: Course) -> Node:
@@ -62,8 +62,15 @@ def _scores(course: Course) -> Node:
     return Node("scores", words, not count)
 
 
-def _audit(findings: Sequence[Finding]) -> Node:
+def nothing_to_check(course: Course) -> bool:
+    """Whether there is no grade yet that an audit could find right or wrong."""
+    return not course.students or not any(True for _ in course.plan.items())
+
+
+def _audit(course: Course, findings: Sequence[Finding]) -> Node:
     number = counts(findings)
+    if not findings and nothing_to_check(course):
+        return Node("audit", "nothing to check yet", False)
     if not findings:
         return Node("audit", "nothing found", True)
     pressing = [level for level in ("stop", "look") if number[level]] or ["note"]

@@ -10,6 +10,7 @@ from vinemark.core.base.refused import Refused
 from vinemark.core.grade.calculation import Grade
 from vinemark.core.grade.distribution import strip
 from vinemark.core.grade.preview import preview_plan
+from vinemark.core.submit.progress import nothing_to_check
 from vinemark.section.acts import audit as acts
 from vinemark.section.state import SectionState, state_of
 from vinemark.store import sections
@@ -50,6 +51,7 @@ def _page(section: SectionState, refused: Refused | None = None) -> ResponseRetu
         "audit",
         section,
         status=422 if refused else 200,
+        nothing_to_check=nothing_to_check(section.course),
         reviewed=ordered,
         counts=counts(snapshot.open_findings),
         checks_run=len(CODES),

@@ -10,6 +10,7 @@ from vinemark.core.base.number import exact_text, trimmed
 from vinemark.core.plan.plan import HUNDRED, Category, Item, Plan
 from vinemark.core.plan.sentences import BLANK_WORDS, rounding_words
 from vinemark.core.plan.worth import points_in_all
+from vinemark.core.syllabus.compare.sure import sure_category, sure_count, sure_weights
 from vinemark.core.syllabus.facts import Clause, FactKind, Reading, SaidCategory
 from vinemark.core.syllabus.read.naming import stems
 
@@ -49,10 +50,13 @@ def compare_rules(plan: Plan, reading: Reading) -> list[Rule]:
     rules = [*_basis(plan, reading)]
     for said in reading.categories:
         category = pairs.get(id(said))
-        rules += [_missing(said)] if category is None else _category_rules(plan, category, said, reading.basis)
+        if category is not None:
+            rules += _category_rules(plan, category, said, reading)
+        elif sure_category(said, reading):
+            rules.append(_missing(said))
     rules += [*_scale(plan, reading), *_rounding(plan, reading), *_blanks(plan, reading)]
     claimed = {category.id for category in pairs.values()}
-    if reading.categories:
+    if reading.categories and sure_weights(reading):
         rules += [_unsaid(category) for category in plan.categories if category.id not in claimed]
     return [_with_clauses(rule, reading) for rule in rules]
 
@@ -114,19 +118,19 @@ def _unsaid(category: Category) -> Rule:
     return Rule("category", "not in the syllabus", "", category.name, category.id)
 
 
-def _category_rules(plan: Plan, category: Category, said: SaidCategory, basis: str | None) -> Iterator[Rule]:
+def _category_rules(plan: Plan, category: Category, said: SaidCategory, reading: Reading) -> Iterator[Rule]:
     regular = said_items(category)
     if said.extra != category.extra and not (said.extra and _has_extra_items(category)):
         yield _rule("extra", False, "extra credit" if said.extra else "counts toward the whole",
                     "extra credit" if category.extra else "counts toward the whole", category, said)  # fmt: skip
     if said.weight is not None and plan.basis == "weighted":
         has = category.weight or Fraction(0)
-        yield _rule(
-            "weight", abs(has - said.weight) < CLOSE, f"{_text(said.weight)}%", f"{_text(has)}%", category, said
-        )
-    if said.points is not None and (basis == "points" or said.weight is None):
+        same = abs(has - said.weight) < CLOSE
+        if same or sure_weights(reading):
+            yield _rule("weight", same, f"{_text(said.weight)}%", f"{_text(has)}%", category, said)
+    if said.points is not None and (reading.basis == "points" or said.weight is None):
         yield _points(category, regular, said)
-    if said.count is not None:
+    if said.count is not None and (len(regular) == said.count or sure_count(said, reading)):
         yield _rule("count", len(regular) == said.count, _items(said.count), _items(len(regular)), category, said)
     if said.points_each is not None and regular:
         points = sorted({item.points for item in regular})
@@ -134,12 +138,7 @@ def _category_rules(plan: Plan, category: Category, said: SaidCategory, basis: s
                     f"{' and '.join(map(_text, points))} points", category, said)  # fmt: skip
     if said.drop_lowest or said.keep_best is not None:
         yield _rule(
-            "drop",
-            said_drop(category, len(regular)) == _said_dropped(said),
-            _drop_words(said),
-            _has_dropped(category),
-            category,
-            said,
+            "drop", _same_drop(category, len(regular), said), _drop_words(said), _has_dropped(category), category, said
         )
     elif category.drop_lowest or category.keep_best is not None:
         yield Rule("drop", "not in the syllabus", "", _has_dropped(category), category.id, said.name)
@@ -174,10 +173,13 @@ def said_drop(category: Category, count: int) -> int:
     return category.drop_lowest if category.keep_best is None else max(0, count - category.keep_best)
 
 
-def _said_dropped(said: SaidCategory) -> int:
-    if said.keep_best is None:
-        return said.drop_lowest
-    return max(0, said.count - said.keep_best) if said.count is not None else said.keep_best
+def _same_drop(category: Category, here: int, said: SaidCategory) -> bool:
+    """Whether a drop is the one that is said: as it is said, or the other way round for as many items as are said or
+    are here. Keeping the best 6 is keeping the best 6, whatever number of items stands beside it."""
+    if (said.keep_best is None) == (category.keep_best is None):
+        return (said.keep_best, said.drop_lowest) == (category.keep_best, category.drop_lowest)
+    kept, dropped = said.keep_best or category.keep_best or 0, said.drop_lowest + category.drop_lowest
+    return any(max(0, count - kept) == dropped for count in (said.count, here) if count is not None)
 
 
 def _drop_words(said: SaidCategory) -> str:
