@@ -77,10 +77,12 @@ def test_a_signature_is_taken_back_while_the_office_has_nothing(kept: Kept) -> N
     submissions.write_withdrawal(kept.connection, kept.act(), waits)
     lost = sign(kept, key="k3")
     assert submissions.mark_under_way(kept.connection, kept.act(), lost) is False
+    assert history.entries_of(kept.connection, kept.section)[0]["what"] == "sending goes out"
     assert submissions.mark_under_way(kept.connection, kept.act(), lost) is True, "the first attempt may have arrived"
     with pytest.raises(ChangedSinceError):
         submissions.write_withdrawal(kept.connection, kept.act(), lost)
     submissions.note_submission_waiting(kept.connection, kept.act(), lost, "a transfer", AT + MINUTE, True)
+    assert history.entries_of(kept.connection, kept.section)[0]["what"] == "sending not delivered: a transfer"
     with pytest.raises(ChangedSinceError):
         submissions.write_withdrawal(kept.connection, kept.act(), lost)
 

@@ -3,13 +3,14 @@
 from fractions import Fraction
 from itertools import combinations
 from math import lcm
+from typing import Any
 
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.builders import category, grade, plan
 from tests.core.grade.percents import percent_of
-from vinemark.core.grade.drops import DropRule, InPlay, dropped
+from vinemark.core.grade.drops import DropRule, InPlay, drop_rule, dropped
 
 
 def test_kane_and_kane_dropping_lowest_grades() -> None:
@@ -75,3 +76,11 @@ def test_raising_a_score_never_lowers_a_category_under_helps_most(row: list[int]
     assert before is not None
     assert after is not None
     assert after >= before
+
+
+def test_each_way_of_dropping_is_one_by_itself_and_extra_credit_drops_nothing() -> None:
+    assert drop_rule(category("10", "10"), True) is None
+    rules: list[dict[str, Any]] = [{"drop_lowest": 1}, {"drop_highest": 1}, {"keep_best": 0}, {"keep_best": 1}]
+    for rule in rules:
+        assert drop_rule(category("10", "10", **rule), True) is not None
+        assert drop_rule(category("10", "10", extra=True, **rule), True) is None

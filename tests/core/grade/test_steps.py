@@ -1,6 +1,7 @@
 """What a plan says in words, as a ribbon, and in a cell."""
 
 from dataclasses import replace
+from fractions import Fraction
 
 from tests.builders import category, grade, plan
 from vinemark.core.grade.steps import steps_of
@@ -33,3 +34,13 @@ def test_the_working_says_what_is_in_force() -> None:
     assert steps_of(of, grade(of, "9")).counted_weight == "40"
     even = replace(of, categories=(replace(of.categories[0], split="even"),))
     assert steps_of(even, grade(even, "9")).lines[0].sum_text == "0.9 ÷ 1"
+
+
+def test_the_working_says_what_was_dropped_and_where_it_was_capped() -> None:
+    capped = plan(category("10", "10", cap=Fraction(95), drop_lowest=1))
+    assert steps_of(capped, grade(capped, "10", "4")).lines[0].notes == [
+        "I 1 dropped: the drop that helps most", "capped at 95%",
+    ]  # fmt: skip
+    assert steps_of(capped, grade(capped, "9", "4")).lines[0].notes == ["I 1 dropped: the drop that helps most"]
+    lowest = plan(category("10", "10", drop_lowest=1, drop_by="lowest_percent"))
+    assert steps_of(lowest, grade(lowest, "10", "4")).lines[0].notes == ["I 1 dropped: the lowest percentage"]

@@ -12,7 +12,8 @@ from vinemark.core.plan.ribbon import ribbon, weight_verdict
 @pytest.mark.parametrize(
     ("total", "words"),
     [("100", "100 of 100"), ("95", "95 of 100: 5 open"), ("110", "110 of 100: 10 too much"),
-     ("99.99", "99.99 of 100: 0.01 open"), ("300/3", "100 of 100"), ("100/3", "33.333333 of 100: 66.666667 open")],
+     ("99.99", "99.99 of 100: 0.01 open"), ("300/3", "100 of 100"), ("100/3", "33.333333 of 100: 66.666667 open"),
+     ("100.0000001", "100 of 100: 0.0000001 too much")],
 )  # fmt: skip
 def test_what_is_open_is_said_as_a_number(total: str, words: str) -> None:
     assert weight_verdict(Fraction(total)) == words

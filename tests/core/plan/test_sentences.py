@@ -68,3 +68,20 @@ def test_the_plan_in_words() -> None:
         "Letters: A from 90, B from 80, C from 70, D from 60, F from 0.",
         "The percent is rounded to a whole number (a half goes up); the letter uses the rounded percent.",
     ]
+
+
+def offered(of: Category, rule: str = "drops") -> list[str]:
+    return [c.value for p in category_phrases(plan(of), of) if p.rule == rule for c in p.choices]
+
+
+def test_what_can_be_chosen_of_five_items() -> None:
+    """At most one of the items is left by the lowest, and at most all but one are kept."""
+    five = category(*["10"] * 5)
+    assert offered(five) == [
+        *(f"lowest {n}" for n in range(5)), *(f"best {n}" for n in range(1, 5)), "highest 1", "highest 2",
+    ]  # fmt: skip
+    two = category("10", "10")
+    assert offered(two) == [*(f"lowest {n}" for n in range(4)), "best 1", "highest 1", "highest 2"]
+    high = category(*["10"] * 5, drop_highest=1, drop_lowest=1)
+    assert offered(high)[-4:] == ["highest 0", "highest 1", "highest 2", "highest 3"]
+    assert len(offered(category(*["10"] * 60))) == 1 + 20 + 20 + 2

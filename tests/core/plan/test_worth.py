@@ -65,3 +65,11 @@ def test_dates_matter_to_blanks_that_count_once_due() -> None:
     of = plan(Category("c", "C", Fraction(60), blanks="zero_when_due", items=items("5", due=DURING)))
     assert weights_now(of, course(of, {"ada": []}).recorded_items, DURING) == {}
     assert weights_now(of, course(of, {"ada": []}).recorded_items, AFTER) == {"c": 100}
+
+
+def test_a_category_without_a_weight_has_none_of_what_is_in_force() -> None:
+    of = plan(category("10", weight="40"), category("10", weight=None, prefix="j"))
+    both = course(of, {"ada": ["5", "5"]})
+    assert weights_now(of, both.recorded_items, AFTER) == {"c-i": 100, "c-j": 0}
+    none = plan(category("10", weight=None))
+    assert weights_now(none, course(none, {"ada": ["5"]}).recorded_items, AFTER) == {}

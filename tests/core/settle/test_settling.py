@@ -1,5 +1,6 @@
 """From the computed grade to the rows that go out, and back."""
 
+from dataclasses import replace
 from datetime import date
 
 import pytest
@@ -8,7 +9,7 @@ from tests.builders import AFTER, course, roster
 from tests.core.small_class import PLAN, code_of, small_class
 from vinemark.core.audit import audit
 from vinemark.core.base.refused import Refused
-from vinemark.core.course.course import Course, RosterEntry, Settled
+from vinemark.core.course.course import CodeRule, Course, RosterEntry, Settled
 from vinemark.core.grade.calculation import grade_of
 from vinemark.core.settle.settling import checked_grade, letter_counts, still_open, take_as_computed
 from vinemark.core.submit.grade_row import GradeRow
@@ -89,3 +90,25 @@ def test_withdrawn_and_set_aside_students_are_not_left_to_do() -> None:
     found = {row.student_id: row.state for row in rows(of)}
     assert found == {"ada": "stopped", "bo": "withdrawn", "dee": "set aside"}
     assert left(rows(of)) == 1
+
+
+def test_what_the_office_fixes_for_an_incomplete_stands_over_what_is_typed() -> None:
+    of = small_class()
+    assert of.records is not None
+    fixed = replace(of.records, incomplete_fallback="F", incomplete_finish_by=date(2027, 2, 1))
+    typed = Settled("I", "ill", fallback_grade="C", finish_by=date(2027, 5, 1))
+    made = checked_grade(replace(of, records=fixed), "ada", typed, "B")
+    assert (made.fallback_grade, made.finish_by) == ("F", date(2027, 2, 1))
+    free = checked_grade(of, "ada", typed, "B")
+    assert (free.fallback_grade, free.finish_by) == ("C", date(2027, 5, 1))
+    blank = checked_grade(of, "ada", Settled("I", "ill"), "B")
+    assert (blank.fallback_grade, blank.finish_by) == (None, None)
+
+
+def test_a_code_for_another_that_needs_a_date_too_keeps_it() -> None:
+    of = small_class()
+    assert of.records is not None
+    more = replace(of.records, codes=(*of.records.codes, CodeRule("FX", ("letter",), ("last_attended",))))
+    failed = checked_grade(replace(of, records=more), "cy", Settled("F", last_attended=date(2026, 11, 2)), "F")
+    other = checked_grade(replace(of, records=more), "cy", replace(failed, grade="FX", reason="copied"), "F")
+    assert (other.grade, other.last_attended) == ("FX", date(2026, 11, 2))
