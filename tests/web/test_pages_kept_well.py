@@ -7,6 +7,8 @@ from pathlib import Path
 import pytest
 import tinycss2
 
+from tests.web.conftest import Site
+
 WEB = Path(__file__).parent.parent.parent / "src" / "vinemark" / "web"
 TEMPLATES = sorted(WEB.glob("*/templates/**/*.html"))
 OF_THE_OFFICE = sorted((WEB.parent / "office" / "templates").rglob("*.html"))
@@ -127,3 +129,9 @@ def test_the_framework_holds_no_class_that_no_page_uses() -> None:
     }
     assert found
     assert found <= used
+
+
+def test_no_page_claims_by_itself_that_anything_is_saved(site: Site) -> None:
+    """Only the script that knows may say it."""
+    for address in ("/", "/s/1/plan", "/s/1/scores", "/s/1/audit", "/s/1/settle", "/s/1/submit", "/s/4/after"):
+        assert "saved ·" not in site.browser.get(address).text, address

@@ -591,3 +591,33 @@ def test_a_changed_archive_is_refused_with_the_place(site: Site, posted: int) ->
     assert shown.status_code == 422
     assert "receipts/2.json: was changed: its digest is not the manifest" in shown.text
     assert CLOCK.today() == date(2026, 12, 19)
+
+
+@pytest.mark.parametrize("damage", ["{", '{"number": 7}', "[]", '{"number": "R-1", "rows": [{}]}'])
+def test_a_damaged_receipt_is_shown_as_what_it_is_and_mended_from_the_page(site: Site, fibr: int, damage: str) -> None:
+    site.post(sign(site, fibr))
+    assert "Everything is received" in page(site, fibr)
+    with connect(site.folder / "vinemark.sqlite") as connection:
+        connection.execute("UPDATE sending SET receipt = ? WHERE id = (SELECT max(id) FROM sending)", (damage,))
+    connection.close()
+    site.app.extensions["vinemark.snapshots"].__init__()
+    assert "FIBR 120-01" in site.browser.get("/").text
+    shown = page(site, fibr)
+    assert "the receipt that was saved cannot be read" in shown
+    assert "Everything is received" not in shown
+    again = re.search(r'action="([^"]*/submit/send/\d+)[^"]*"', shown)
+    assert again
+    site.post(again[1])
+    assert "Everything is received" in page(site, fibr)
+
+
+def test_a_grade_edited_after_posting_says_what_the_registrar_still_has(site: Site, fibr: int) -> None:
+    site.post(sign(site, fibr))
+    with office(site) as connection:
+        ledger_grades.post(connection, "2026FA-FIBR120-01", "final", datetime(2026, 12, 19, 11))
+    site.post(f"/s/{fibr}/submit/check")
+    course = site.course(fibr)
+    student, settled = next((s, g) for s, g in course.settled.items() if g.grade == "C")
+    typed = {"grade": "D", "reason": "a sum was wrong"}
+    answer = site.post(f"/s/{fibr}/settle/student/{student}", htmx=True, **typed)
+    assert f"The registrar still has <strong>{settled.grade}</strong>." in answer.text

@@ -32,6 +32,12 @@ document.addEventListener("htmx:beforeSwap", (event) => {
   painted = Math.max(painted, order);
 });
 
+/* The stem and the bar never go back to an earlier state of the section than they show. */
+document.addEventListener("htmx:oobBeforeSwap", ({ detail }) => {
+  const fresh = detail.fragment?.querySelector?.("[data-version]")?.dataset.version;
+  if (Number(fresh) < Number(detail.target.dataset.version)) detail.shouldSwap = false;
+});
+
 /* A page that nobody looks at asks for no news. */
 document.addEventListener("htmx:beforeRequest", (event) => {
   if (document.hidden && event.detail.elt.hasAttribute("data-news")) event.preventDefault();

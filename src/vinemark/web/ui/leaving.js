@@ -56,7 +56,7 @@ document.addEventListener("click", async (event) => {
 /* A form that leaves the page goes when it will be answered: before that the page, and what was typed, stays. */
 document.addEventListener("submit", async (event) => {
   const { target: form, submitter } = event;
-  if (!person || form.method !== "post" || form.matches("[hx-post], [data-no-submit]")) return;
+  if (!person || form.method !== "post" || form.matches("[hx-post]:not([hx-trigger]), [data-no-submit]")) return;
   if (passed.delete(form)) return;
   event.preventDefault();
   event.stopImmediatePropagation();

@@ -3,7 +3,7 @@
 import { all } from "./fields.js";
 import { headers, newKey } from "./http.js";
 import { goOn, signedOut } from "./session.js";
-import { answered, sending, shownTo } from "./typed.js";
+import { answered, sending, shownTo, trying } from "./typed.js";
 import { cameBack, goesOut, register, show } from "./unsaved.js";
 
 const LONGEST_PAUSE = 15000;
@@ -13,7 +13,7 @@ const failed = new WeakSet();
 let pause = 1000;
 let why = "";
 
-const writes = (config) => config.verb !== "get" && !config.elt.closest("[data-asks]");
+const writes = (config) => config.verb !== "get" && !config.elt.closest("[data-asks], [data-tries]");
 
 function included(elt) {
   const home = elt.closest("[hx-include]");
@@ -46,6 +46,7 @@ document.addEventListener("htmx:configRequest", ({ detail }) => {
 });
 
 document.addEventListener("htmx:beforeSend", ({ detail: { xhr, requestConfig: config } }) => {
+  if (config.elt.closest("[data-tries]")) trying(xhr, carried(config));
   if (!writes(config)) return;
   writing.add(xhr);
   clearTimeout(waiting.get(config.elt)?.timer);

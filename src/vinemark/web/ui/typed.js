@@ -10,6 +10,7 @@ const kind = `${section || "desk"} fields `;
 const own = kind + page;
 const typed = new Map();
 const sentWith = new WeakMap();
+const tried = new WeakSet();
 /* What was typed into on this page is newer than what an earlier one left. */
 const touched = new Set();
 let path = location.pathname + location.search;
@@ -89,6 +90,12 @@ export function sending(xhr, fields) {
   sentWith.set(xhr, sent);
 }
 
+/* A request that only tries what was typed: its answer shows it, and nothing of it is saved. */
+export function trying(xhr, fields) {
+  sending(xhr, fields);
+  tried.add(xhr);
+}
+
 export function shownTo(fields, otherwise) {
   const shown = fields.map((field) => typed.get(nameOf(field))?.shown).filter(Boolean).map(Number);
   return shown.length ? String(Math.min(...shown, Number(otherwise || Infinity))) : otherwise;
@@ -114,12 +121,12 @@ export function answered(xhr) {
   const sent = sentWith.get(xhr) ?? new Map();
   if (xhr.status === 409) conflicting = [...sent.keys()];
   savedAnew(xhr, sent);
-  const done = xhr.status >= 200 && xhr.status < 300;
+  const done = xhr.status >= 200 && xhr.status < 300 && !tried.has(xhr);
   for (const [name, one] of [...typed]) {
     if (done && sent.get(name) === one.typed) { typed.delete(name); continue; }
     const field = find(name);
     if (!field) continue;
-    if (sent.has(name)) sentBack(field, one, xhr.status);
+    if (sent.has(name)) sentBack(field, one, tried.has(xhr) ? 422 : xhr.status);
     put(field, one.typed);
     if (held(field) === saved(field)) typed.delete(name);
   }
