@@ -124,7 +124,7 @@ class Stage:
 
     def _wait_for_port(self, name: str, open_: bool) -> None:
         port = self.office_port if name == "office" else self.port
-        for _ in range(150):
+        for _ in range(int(10 * PATIENCE)):
             with socket.socket() as probe:
                 if (probe.connect_ex(("127.0.0.1", port)) == 0) == open_:
                     return
@@ -138,7 +138,7 @@ class Stage:
             os.killpg(process.pid, how)
         else:
             process.send_signal(how)
-        process.wait(timeout=30)
+        process.wait(timeout=PATIENCE)
         self._wait_for_port(name, open_=False)
 
     def sign_in(self, driver: webdriver.Chrome, email: str = DEMO_EMAIL, password: str = DEMO_PASSWORD) -> None:
@@ -171,12 +171,16 @@ return [...document.querySelectorAll(selector)].find((one) => !text || one.inner
 TEXT = "return document.querySelector(arguments[0])?.innerText ?? 'no such element'"
 
 
-def wait(driver: webdriver.Chrome, selector: str, text: str = "", seconds: float = 15) -> WebElement:
+PATIENCE = 90.0
+"""Seconds until what is waited for counts as not coming: it costs nothing where it comes, and machines may be busy."""
+
+
+def wait(driver: webdriver.Chrome, selector: str, text: str = "", seconds: float = PATIENCE) -> WebElement:
     """Wait for an element, with a text in it where one is given.
 
     Found and read in one step inside the page: it may be morphed or left between two steps from outside.
     """
-    until = time.monotonic() + seconds
+    until = time.monotonic() + max(seconds, PATIENCE)
     while True:
         found = inside(driver, FIND, selector, text)
         if isinstance(found, WebElement):
@@ -186,9 +190,9 @@ def wait(driver: webdriver.Chrome, selector: str, text: str = "", seconds: float
         time.sleep(0.05)
 
 
-def until(found: Callable[[], object], what: str = "", seconds: float = 15) -> None:
+def until(found: Callable[[], object], what: str = "", seconds: float = PATIENCE) -> None:
     """Wait until something holds; what is being changed while it is read does not hold yet."""
-    last = time.monotonic() + seconds
+    last = time.monotonic() + max(seconds, PATIENCE)
     while not attempt(found):
         assert time.monotonic() < last, what or "what was waited for did not come"
         time.sleep(0.05)

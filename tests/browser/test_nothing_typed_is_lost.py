@@ -419,3 +419,18 @@ def test_no_connection_on_settle_and_on_the_plan(driver: webdriver.Chrome, stage
     stage.start("app", "serve", "--port", str(stage.port))
     wait(driver, ".notice", "plan basis is now", seconds=30)
     wait(driver, "#saved", "All changes saved")
+
+
+def test_a_page_of_something_between_is_no_answer_to_a_form(driver: webdriver.Chrome, stage: Stage) -> None:
+    driver.get(f"{stage.url}/s/1/settle")
+    student = with_letter(driver, "A-")[0]
+    driver.execute_script(
+        "window.really = XMLHttpRequest.prototype.getResponseHeader;"
+        " XMLHttpRequest.prototype.getResponseHeader = () => null;"
+    )
+    type_into(driver, f"grade-{student}", "=")
+    wait(driver, "#saved", "1 not saved yet: the server answers 200")
+    assert not driver.find_elements(By.CSS_SELECTOR, f"#grade-{student}.set")
+    driver.execute_script("XMLHttpRequest.prototype.getResponseHeader = window.really")
+    wait(driver, f"#grade-{student}.set", seconds=30)
+    wait(driver, "#saved", "All changes saved")

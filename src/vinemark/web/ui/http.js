@@ -24,6 +24,7 @@ export function renew(fresh) {
 
 /* Only what the application itself has marked is its answer; anything else came from something between. */
 export const marked = (response) => response.headers.get("X-Vine-Mark");
+export const markOf = (xhr) => (xhr.status ? xhr.getResponseHeader("X-Vine-Mark") : null);
 
 /* Send words to the server: what it answered, why it refused, or why it is worth sending again. */
 export async function post(address, body) {

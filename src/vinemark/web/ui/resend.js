@@ -1,7 +1,7 @@
 /* Requests of a page that got no answer of the application: they go out again until they have one, under one key. */
 
 import { all } from "./fields.js";
-import { headers, newKey } from "./http.js";
+import { headers, markOf, newKey } from "./http.js";
 import { goOn, signedOut } from "./session.js";
 import { answered, sending, shownTo, trying } from "./typed.js";
 import { cameBack, goesOut, register, show } from "./unsaved.js";
@@ -55,12 +55,17 @@ document.addEventListener("htmx:beforeSend", ({ detail: { xhr, requestConfig: co
   goesOut();
 });
 
+/* A page of something between is not put into ours. */
+document.addEventListener("htmx:beforeSwap", ({ detail }) => {
+  if (!markOf(detail.xhr)) detail.shouldSwap = false;
+});
+
 document.addEventListener("htmx:afterRequest", ({ detail: { xhr, requestConfig: config } }) => {
   if (!xhr || !config) return;
   answered(xhr);
   /* Asked of the request: by now its element may have become another. */
   if (!writing.delete(xhr)) return;
-  const mark = xhr.status ? xhr.getResponseHeader("X-Vine-Mark") : null;
+  const mark = markOf(xhr);
   cameBack(mark && !swapped(xhr.status) && !signIn(mark) ? xhr.responseText.slice(0, 160) : "");
   if (!xhr.status) return void failed.add(xhr);
   if (signIn(mark)) repeat(config, "signed out");

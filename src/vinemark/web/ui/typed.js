@@ -1,7 +1,7 @@
 /* Fields that were typed into and are not saved yet: they outlast every answer, every page and the session. */
 
 import { all, find, held, labelOf, nameOf, put, reasonOf, saveAs, saved, saves } from "./fields.js";
-import { page, section } from "./http.js";
+import { markOf as marked, page, section } from "./http.js";
 import { get, names, put as seal, remove } from "./sealed.js";
 import { others } from "./windows.js";
 
@@ -121,7 +121,7 @@ export function answered(xhr) {
   const sent = sentWith.get(xhr) ?? new Map();
   if (xhr.status === 409) conflicting = [...sent.keys()];
   savedAnew(xhr, sent);
-  const done = xhr.status >= 200 && xhr.status < 300 && !tried.has(xhr);
+  const done = marked(xhr) && xhr.status >= 200 && xhr.status < 300 && !tried.has(xhr);
   for (const [name, one] of [...typed]) {
     if (done && sent.get(name) === one.typed) { typed.delete(name); continue; }
     const field = find(name);
