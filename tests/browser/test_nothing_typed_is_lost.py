@@ -417,7 +417,7 @@ def test_no_connection_on_settle_and_on_the_plan(driver: webdriver.Chrome, stage
     driver.find_elements(By.CSS_SELECTOR, ".dropdown-menu.show .dropdown-item:not(.active)")[0].click()
     wait(driver, "#saved", "1 not saved yet: no connection")
     stage.start("app", "serve", "--port", str(stage.port))
-    wait(driver, ".notice", "plan basis is now", seconds=30)
+    wait(driver, ".notice", "basis is now", seconds=30)
     wait(driver, "#saved", "All changes saved")
 
 
