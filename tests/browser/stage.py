@@ -20,6 +20,7 @@ from selenium import webdriver
 from selenium.common.exceptions import WebDriverException
 from selenium.webdriver.chrome.options import Options
 from selenium.webdriver.chrome.service import Service
+from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.remote.webelement import WebElement
 
@@ -196,6 +197,17 @@ def until(found: Callable[[], object], what: str = "", seconds: float = PATIENCE
     while not attempt(found):
         assert time.monotonic() < last, what or "what was waited for did not come"
         time.sleep(0.05)
+
+
+def keys(driver: webdriver.Chrome, *typed: str, held: str = "") -> None:
+    """Press keys where the focus is, one held down beside them."""
+    hand = ActionChains(driver, duration=0)
+    if held:
+        hand.key_down(held)
+    hand.send_keys(*typed)
+    if held:
+        hand.key_up(held)
+    hand.perform()
 
 
 def type_into(driver: webdriver.Chrome, element_id: str, *typed: str) -> None:

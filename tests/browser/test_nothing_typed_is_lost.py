@@ -5,11 +5,10 @@ from collections.abc import Iterator
 
 import pytest
 from selenium import webdriver
-from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
-from tests.browser.stage import DEMO_EMAIL, DEMO_PASSWORD, Stage, attempt, browser, inside, type_into, until, wait
+from tests.browser.stage import DEMO_EMAIL, DEMO_PASSWORD, Stage, attempt, browser, inside, keys, type_into, until, wait
 
 pytestmark = pytest.mark.browser
 OTHER_EMAIL = "idris.vanterpool@larkmoor.example"
@@ -57,16 +56,6 @@ def _clean(driver: webdriver.Chrome, stage: Stage) -> Iterator[None]:
     driver.get(f"{stage.url}/session")
     driver.execute_script("localStorage.clear(); sessionStorage.clear()")
     stage.sign_in(driver)
-
-
-def keys(driver: webdriver.Chrome, *typed: str, held: str = "") -> None:
-    hand = ActionChains(driver, duration=0)
-    if held:
-        hand.key_down(held)
-    hand.send_keys(*typed)
-    if held:
-        hand.key_up(held)
-    hand.perform()
 
 
 def rows(stage: Stage, query: str, *values: object) -> list[tuple[object, ...]]:

@@ -9,12 +9,11 @@ from typing import Any
 import pytest
 from openpyxl import Workbook
 from selenium import webdriver
-from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import Select
 
-from tests.browser.stage import Stage, until, wait
+from tests.browser.stage import Stage, keys, until, wait
 
 pytestmark = pytest.mark.browser
 PASTE = """
@@ -44,16 +43,6 @@ def stage(driver: webdriver.Chrome, folder: Path) -> Iterator[Stage]:
         found.sign_in(driver)
         found.open(driver, "HYDR 230-01", "scores")
         yield found
-
-
-def keys(driver: webdriver.Chrome, *typed: str, held: str = "") -> None:
-    hand = ActionChains(driver, duration=0)
-    if held:
-        hand.key_down(held)
-    hand.send_keys(*typed)
-    if held:
-        hand.key_up(held)
-    hand.perform()
 
 
 def place(driver: webdriver.Chrome, row: int, item: str) -> str:
