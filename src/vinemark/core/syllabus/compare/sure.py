@@ -10,7 +10,7 @@ from vinemark.core.syllabus.read.normal import WORDS
 
 SLACK = Fraction(1, 2)
 """Six weights of 16.67 are 100.02."""
-WORK = frozenset({
+NOUNS_OF_WORK = frozenset({
     "assignment", "critique", "diary", "entry", "essay", "exam", "exercise", "experiment", "homework", "item",
     "journal", "lab", "labs", "midterm", "module", "notebook", "paper", "piece", "portfolio", "post", "practical",
     "presentation", "problem", "project", "quiz", "report", "response", "review", "set", "sheet", "survey", "task",
@@ -41,7 +41,7 @@ def sure_count(said: SaidCategory, reading: Reading) -> bool:
         return False
     if said.points is not None and said.points_each is not None:
         return said.points == said.count * said.points_each
-    nouns = set(stems(said.name)) | WORK
+    nouns = set(stems(said.name)) | NOUNS_OF_WORK
     texts = [c.text for c in reading.clauses if c.kind in {"count", "weight"} and c.category == said.name]
     return any(_counts(text, said.count, nouns) for text in texts)
 
