@@ -112,6 +112,15 @@ def test_settling_the_rest_takes_what_was_shown(house: House) -> None:
     assert isinstance(settle_rest(section, house.act(section), rest_fingerprint(section.fresh())), Done)
 
 
+def test_what_was_done_already_is_no_conflict_with_itself(house: House) -> None:
+    section = house.section(SHORT)
+    shown = rest_fingerprint(section)
+    first = settle_rest(section, house.act(section, "one key"), shown)
+    again = settle_rest(section, house.act(section, "one key"), shown)
+    assert isinstance(first, Done)
+    assert again == Done(entry=first.entry)
+
+
 def test_a_column_is_changed_as_it_was_shown(house: House) -> None:
     section = house.section(SHORT)
     item = next(item for _, item in section.course.plan.items() if item.id == "q1")

@@ -8,7 +8,7 @@ from typing import Concatenate, ParamSpec
 from vinemark.core.base.refused import Refused
 from vinemark.section.state import SectionState
 from vinemark.store.database import transaction
-from vinemark.store.history import Act, AlreadyDoneError, ChangedSinceError
+from vinemark.store.history import Act, AlreadyDoneError, ChangedSinceError, refuse_repeated
 from vinemark.store.undo import NothingToUndoError
 
 
@@ -42,6 +42,8 @@ def act(function: ActFunction[P]) -> Callable[Concatenate[SectionState, Act, P],
     def acted(section: SectionState, request: Act, /, *args: P.args, **kwargs: P.kwargs) -> Outcome:
         def run() -> Done:
             with transaction(section.connection):
+                # Before the act looks at anything: what it did itself would be in its way.
+                refuse_repeated(section.connection, request)
                 return function(section.fresh(), request, *args, **kwargs)
 
         return settled_outcome(run)

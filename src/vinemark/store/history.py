@@ -65,13 +65,14 @@ def writing(connection: Connection, act: Act, kind: str) -> Iterator[HistoryEntr
     Raises AlreadyDoneError where the act's key has been written before.
     """
     with transaction(connection):
-        _refuse_repeated(connection, act)
+        refuse_repeated(connection, act)
         entry = HistoryEntry(kind, section_id=act.section_id)
         yield entry
         entry.id = _insert(connection, act, entry)
 
 
-def _refuse_repeated(connection: Connection, act: Act) -> None:
+def refuse_repeated(connection: Connection, act: Act) -> None:
+    """Raise AlreadyDoneError where the act's key has been written before."""
     if act.key is None:
         return
     row = connection.execute("SELECT id FROM history WHERE request_key = ?", (act.key,)).fetchone()

@@ -1,11 +1,9 @@
 """Which places of a plan differ between two states of it: what two people can change without meeting."""
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator
 from dataclasses import fields
 
 from vinemark.core.plan.plan import Category, Item, Plan
-
-Places = Mapping[str, object]
 
 
 def changed_places(before: Plan, after: Plan) -> frozenset[str]:
