@@ -24,6 +24,7 @@ from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.remote.webelement import WebElement
 
+from tests.browser.elements import Browser, known
 from vinemark.demo import prepare
 
 TOKEN = "a token for tests"
@@ -185,7 +186,7 @@ def wait(driver: webdriver.Chrome, selector: str, text: str = "", seconds: float
     while True:
         found = inside(driver, FIND, selector, text)
         if isinstance(found, WebElement):
-            return found
+            return known(found, lambda: wait(driver, selector, text, seconds))
         if time.monotonic() > until:
             raise AssertionError(f"{selector}: {text!r} did not come, but {inside(driver, TEXT, selector)!r}")
         time.sleep(0.05)
@@ -212,12 +213,7 @@ def keys(driver: webdriver.Chrome, *typed: str, held: str = "") -> None:
 
 def type_into(driver: webdriver.Chrome, element_id: str, *typed: str) -> None:
     """Type into a field that may just be put in anew."""
-
-    def typed_in() -> bool:
-        driver.find_element(By.ID, element_id).send_keys(*typed)
-        return True
-
-    until(lambda: attempt(typed_in), element_id)
+    driver.find_element(By.ID, element_id).send_keys(*typed)
 
 
 def attempt(found: Callable[[], object]) -> object:
@@ -245,7 +241,7 @@ def browser(folder: Path) -> Iterator[webdriver.Chrome]:
     ):  # fmt: skip
         options.add_argument(flag)
     options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
-    driver = webdriver.Chrome(options=options, service=Service(shutil.which("chromedriver") or "/usr/bin/chromedriver"))
+    driver = Browser(options=options, service=Service(shutil.which("chromedriver") or "/usr/bin/chromedriver"))
     size = {"width": 1280, "height": 800, "deviceScaleFactor": 1, "mobile": False}
     driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", size)
     try:

@@ -7,7 +7,7 @@ import pytest
 
 from tests.builders import category, plan
 from vinemark.core.syllabus.compare.match import compare_rules
-from vinemark.core.syllabus.compare.sure import sure_category, sure_count, sure_weights
+from vinemark.core.syllabus.compare.sure import sure_category, sure_count, sure_weight, sure_weights
 from vinemark.core.syllabus.facts import Clause, Reading, SaidCategory
 
 
@@ -31,6 +31,26 @@ def test_weights_are_sure_where_they_make_a_whole(weights: list[str | None], sur
 def test_extra_credit_and_points_do_not_count_into_the_whole() -> None:
     assert sure_weights(reading(said("Exam", "100"), said("Bonus", "5", extra=True)))
     assert sure_weights(Reading("points", [said("Exam", "30")]))
+
+
+@pytest.mark.parametrize(
+    ("text", "sure"),
+    [
+        ("Map quizzes: 15%", True),
+        ("Map quizzes (15 percent).", True),
+        ("| Map quizzes | 15% |", False),
+        ("Map quizzes | 15%", True),
+        ("Map quizzes: 15% of 20%", False),
+        ("Map quizzes, best 8 of 10: 15%", False),
+        ("A map of 15% slopes", False),
+    ],
+)
+def test_a_plain_line_is_sure_in_weights_that_make_no_whole(text: str, sure: bool) -> None:
+    quizzes = said("Map quizzes", "15")
+    other = said("Exam", "90")
+    found = Reading("weighted", [quizzes, other], clauses=[Clause(0, 1, "weight", "Map quizzes", text)])
+    assert sure_weight(quizzes, found) is sure
+    assert not sure_weight(other, found)
 
 
 @pytest.mark.parametrize(

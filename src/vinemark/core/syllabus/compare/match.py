@@ -10,7 +10,7 @@ from vinemark.core.base.number import exact_text, trimmed
 from vinemark.core.plan.plan import HUNDRED, Category, Item, Plan
 from vinemark.core.plan.sentences import BLANK_WORDS, rounding_words
 from vinemark.core.plan.worth import points_in_all
-from vinemark.core.syllabus.compare.sure import sure_category, sure_count, sure_weights
+from vinemark.core.syllabus.compare.sure import sure_category, sure_count, sure_weight, sure_weights
 from vinemark.core.syllabus.facts import Clause, FactKind, Reading, SaidCategory
 from vinemark.core.syllabus.read.naming import stems
 
@@ -126,7 +126,7 @@ def _category_rules(plan: Plan, category: Category, said: SaidCategory, reading:
     if said.weight is not None and plan.basis == "weighted":
         has = category.weight or Fraction(0)
         same = abs(has - said.weight) < CLOSE
-        if same or sure_weights(reading):
+        if same or sure_weight(said, reading):
             yield _rule("weight", same, f"{_text(said.weight)}%", f"{_text(has)}%", category, said)
     if said.points is not None and (reading.basis == "points" or said.weight is None):
         yield _points(category, regular, said)

@@ -18,6 +18,7 @@ NOUNS_OF_WORK = frozenset({
 })  # fmt: skip
 NO_NAME = frozenset({"cut", "grade", "it", "percent", "point", "score", "the", "they", "thing", "we", "you", "your"})
 """Words that no category is called by themselves: a sentence was taken for one."""
+PLAIN_NUMBER = r"\d{1,3}(?:\.\d{1,4})?"
 REACH = 3
 """How many words may stand between a number and the work that it counts."""
 
@@ -28,11 +29,18 @@ def sure_weights(reading: Reading) -> bool:
     return reading.basis == "points" or not stated or abs(sum(stated, Fraction(0)) - HUNDRED) <= SLACK
 
 
+def sure_weight(said: SaidCategory, reading: Reading) -> bool:
+    """Whether one weight is sure: within a sure whole, or in a plain line of its own ('Map quizzes: 15%')."""
+    plain = f"{re.escape(said.name)}[\\s:|.,()=\u2013-]*{PLAIN_NUMBER}\\s*(?:%|percent)[\\s|.;)]*"
+    texts = (c.text for c in reading.clauses if c.kind == "weight" and c.category == said.name)
+    return sure_weights(reading) or any(re.fullmatch(plain, text.strip(), re.IGNORECASE) for text in texts)
+
+
 def sure_category(said: SaidCategory, reading: Reading) -> bool:
     """Whether a category that the plan lacks is one at all: a sentence about a bonus is none, nor is a misread one."""
     if said.extra and said.weight is None and said.points is None:
         return False
-    return not set(stems(said.name)) <= NO_NAME and (said.weight is None or sure_weights(reading))
+    return not set(stems(said.name)) <= NO_NAME and (said.weight is None or sure_weight(said, reading))
 
 
 def sure_count(said: SaidCategory, reading: Reading) -> bool:
