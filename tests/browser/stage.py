@@ -48,6 +48,11 @@ def _demo_data() -> Path:
     return folder
 
 
+def copy_demo(folder: Path) -> None:
+    """The demo's databases in a folder of their own."""
+    shutil.copytree(_demo_data(), folder)
+
+
 @dataclass
 class Stage:
     """Vine Mark and the office as two processes over a folder of databases."""
@@ -64,7 +69,7 @@ class Stage:
     @contextmanager
     def demo(cls, folder: Path) -> Iterator["Stage"]:
         """The demo, in a folder of its own."""
-        shutil.copytree(_demo_data(), folder / "demo")
+        copy_demo(folder / "demo")
         with cls.running(folder / "demo") as stage:
             yield stage
 

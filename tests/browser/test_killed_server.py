@@ -12,6 +12,7 @@ import httpx
 import pytest
 
 from tests.browser.stage import DEMO_EMAIL, DEMO_PASSWORD, Stage
+from tests.seeds import seed
 
 KILLS = 6
 SEED = 20261123
@@ -64,7 +65,7 @@ def kept(folder: Path) -> dict[tuple[str, str], str]:
 
 @pytest.mark.many
 def test_nothing_told_kept_is_lost_and_nothing_is_written_twice(tmp_path: Path) -> None:
-    chance = random.Random(SEED)
+    chance = random.Random(seed(SEED))
     with Stage.demo(tmp_path) as stage:
         hands = Hands(stage)
         students = sorted({student for student, _ in kept(stage.folder)})[:20]

@@ -16,6 +16,7 @@ import pytest
 
 from tests.builders import TERM, category, plan
 from tests.faults.cutting import STEPS, TOKEN, CuttingLine, office_on_a_port
+from tests.seeds import seed
 from vinemark.clock import Clock
 from vinemark.core.after.drift import official
 from vinemark.core.after.grade_change import GradeChange
@@ -67,7 +68,7 @@ class Both:
 
 @pytest.fixture
 def both(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[Both]:
-    draw = random.Random(20261219)
+    draw = random.Random(seed(20261219))
     here, there = connect(tmp_path / "here.sqlite"), connect(tmp_path / "there.sqlite")
     migrate(here)
     with office_on_a_port(tmp_path / "there.sqlite", Clock(NOW.date(), NOW.time())) as port:
