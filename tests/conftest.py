@@ -7,6 +7,7 @@ from pathlib import Path
 import pytest
 from hypothesis import Phase, settings
 
+from tests.passwords import quick_passwords
 from vinemark.core.course.course import Course
 from vinemark.demo.build import build
 from vinemark.store import people, sections
@@ -27,7 +28,14 @@ def demo_folder(tmp_path_factory: pytest.TempPathFactory) -> Path:
     """The demo's two databases, made once."""
     folder = tmp_path_factory.mktemp("demo")
     build(folder / "vinemark.sqlite", folder / "office.sqlite")
+    quick_passwords(folder / "vinemark.sqlite")
     return folder
+
+
+@pytest.fixture(scope="session")
+def compiled(tmp_path_factory: pytest.TempPathFactory) -> str:
+    """A folder where templates are compiled once for all applications of a run."""
+    return str(tmp_path_factory.mktemp("compiled"))
 
 
 @pytest.fixture(scope="session")

@@ -25,6 +25,7 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.remote.webelement import WebElement
 
 from tests.browser.elements import Browser, known
+from tests.passwords import quick_passwords
 from vinemark.demo import prepare
 
 TOKEN = "a token for tests"
@@ -45,6 +46,15 @@ def _demo_data() -> Path:
     folder = Path(tempfile.mkdtemp(prefix="vinemark-demo-"))
     atexit.register(shutil.rmtree, folder, ignore_errors=True)
     prepare(folder)
+    quick_passwords(folder / "vinemark.sqlite")
+    return folder
+
+
+@functools.cache
+def _compiled() -> str:
+    """Where templates are compiled once for all processes of a run."""
+    folder = tempfile.mkdtemp(prefix="vinemark-compiled-")
+    atexit.register(shutil.rmtree, folder, ignore_errors=True)
     return folder
 
 
@@ -125,6 +135,7 @@ class Stage:
             "VINEMARK_TIME": self.time,
             "VINEMARK_DELIVER_SECONDS": str(self.deliver_seconds),
             "VINEMARK_DEMO": "1",
+            "VINEMARK_COMPILED": _compiled(),
         }
         command = [sys.executable, "-m", "vinemark.cli", *arguments]
         self.processes[name] = subprocess.Popen(command, env=environment, start_new_session=True)

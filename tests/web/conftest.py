@@ -99,14 +99,14 @@ class Site:
 
 
 @pytest.fixture
-def site(demo_folder: Path, tmp_path: Path) -> Iterator[Site]:
+def site(demo_folder: Path, compiled: str, tmp_path: Path) -> Iterator[Site]:
     for name in ("vinemark.sqlite", "office.sqlite"):
         shutil.copy(demo_folder / name, tmp_path / name)
     office = create_office(OfficeSettings(str(tmp_path / "office.sqlite"), "token", CLOCK))
     weather = Weather(office)
     settings = Settings(
         database=str(tmp_path / "vinemark.sqlite"), office_url="http://office", office_token="token", clock=CLOCK,
-        demo=True, secret="for tests",
+        demo=True, secret="for tests", compiled=compiled,
     )  # fmt: skip
     app = create_app(settings, weather)
     app.config["WTF_CSRF_ENABLED"] = False

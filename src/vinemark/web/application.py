@@ -9,6 +9,7 @@ import httpx
 from flask import Flask, g
 from flask.typing import ResponseReturnValue
 from flask_wtf.csrf import CSRFError, CSRFProtect
+from jinja2 import FileSystemBytecodeCache
 from werkzeug.exceptions import HTTPException
 
 from vinemark.office.client import OfficeClient
@@ -82,6 +83,8 @@ def _configure(app: Flask, settings: Settings) -> None:
     )
     app.jinja_env.trim_blocks = True
     app.jinja_env.lstrip_blocks = True
+    if settings.compiled:
+        app.jinja_env.bytecode_cache = FileSystemBytecodeCache(settings.compiled)
 
 
 def _kept_secret(path: Path) -> str:
