@@ -15,6 +15,12 @@ window.really ??= window.fetch;
 window.fetch = (address, options) => options?.method === "POST"
   ? Promise.reject(new TypeError("no way")) : window.really(address, options);
 """
+SLOW = """
+window.really ??= window.fetch;
+const later = (answer) => new Promise((resolve) => setTimeout(() => resolve(answer), 6000));
+window.fetch = (address, options) => options?.method === "POST"
+  ? later(null).then(() => window.really(address, options)) : window.really(address, options);
+"""
 FREE = "window.fetch = window.really"
 A_DAY_BACK = "const now = Date.now; Date.now = () => now() - 86_400_000"
 ITEM = "q1"
@@ -125,6 +131,24 @@ def test_a_window_closed_and_opened_again_at_once(driver: webdriver.Chrome, stag
     leave(driver, first)
     driver.get(f"{stage.url}/s/1/scores")
     until(lambda: (kept(stage, 6), kept(stage, 7)) == ("4.5", "4.75"))
+    wait(driver, "#saved", "All changes saved")
+
+
+def test_what_a_closed_window_left_is_taken_over_by_a_living_one(driver: webdriver.Chrome, stage: Stage) -> None:
+    """Also while that one has a value on its way, which stays its own."""
+    driver.get(f"{stage.url}/s/1/scores")
+    wait(driver, "h1", "Scores")
+    first = driver.current_window_handle
+    driver.switch_to.new_window("tab")
+    blocked_sheet(driver, stage)
+    on_cell(driver, stage, 8)
+    keys(driver, "2.5", Keys.ENTER)
+    wait(driver, "#saved", "1 not saved yet")
+    leave(driver, first)
+    driver.execute_script(SLOW)
+    on_cell(driver, stage, 9)
+    keys(driver, "2.75", Keys.ENTER)
+    until(lambda: (kept(stage, 8), kept(stage, 9)) == ("2.5", "2.75"))
     wait(driver, "#saved", "All changes saved")
 
 

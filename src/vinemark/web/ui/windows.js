@@ -3,7 +3,10 @@
 import { page, person } from "./http.js";
 
 const PATIENCE = 250;
+/* Long enough for a page that is loaded anew to find again itself what it left a moment ago. */
+const LEFT_ALONE = 4000;
 const living = new Set();
+const listeners = [];
 let channel = null;
 
 try {
@@ -11,8 +14,10 @@ try {
   channel.addEventListener("message", ({ data }) => {
     if (data.who) channel.postMessage({ here: page });
     if (data.here) living.add(data.here);
+    if (data.gone) setTimeout(() => listeners.forEach((listener) => listener()), LEFT_ALONE);
     if (data.signedOut) location.replace("/sign-in");
   });
+  addEventListener("pagehide", () => channel.postMessage({ gone: page }));
 } catch { /* without it each window counts as gone: what it holds is then sent twice under one key */ }
 
 /* The pages that answer; one that is closed, or asleep, does not. */
@@ -21,6 +26,11 @@ export function others() {
   living.clear();
   channel.postMessage({ who: page });
   return new Promise((resolve) => setTimeout(() => resolve(new Set(living)), PATIENCE));
+}
+
+/* What to do some seconds after another window has closed. */
+export function whenOneCloses(listener) {
+  listeners.push(listener);
 }
 
 export function signedOut() {

@@ -4,7 +4,7 @@ import { newKey, page, post, section } from "../../ui/http.js";
 import { get, names, put, remove } from "../../ui/sealed.js";
 import { goOn, signedOut } from "../../ui/session.js";
 import { register, show } from "../../ui/unsaved.js";
-import { others } from "../../ui/windows.js";
+import { others, whenOneCloses } from "../../ui/windows.js";
 import { sheet } from "./state.js";
 
 const LONGEST_PAUSE = 15000;
@@ -59,7 +59,6 @@ function keep() {
   keeps = put(own, { ...places, at, queue, refused: [...refused.values()] });
 }
 
-/* What a closed page of this section left behind is taken over; its keys make sending it twice harmless. */
 export async function start(found) {
   hooks = found;
   register({
@@ -70,17 +69,23 @@ export async function start(found) {
     isOwn: (name) => name === own,
     list: () => [...refused.values()].map((one) => ({ words: hooks.words(one), go: () => hooks.goTo(one) })),
   });
+  whenOneCloses(takeOver);
+  await takeOver();
+}
+
+/* What a closed page of this section left behind is taken over; its keys make sending it twice harmless. */
+async function takeOver() {
   const alive = await others();
   const left = names().filter((name) => name.startsWith(kind) && name !== own && !alive.has(name.slice(kind.length)));
   const leftBehind = left.map((name) => [name, get(name)]).filter(([, one]) => one).sort(([, a], [, b]) => a.at - b.at);
-  for (const [, one] of leftBehind) {
-    queue.unshift(...one.queue);
-    for (const cell of one.refused) if (!refused.has(place(cell))) refused.set(place(cell), cell);
-  }
   if (!leftBehind.length) return;
+  const found = leftBehind.flatMap(([, one]) => one.queue);
+  const apart = leftBehind.flatMap(([, one]) => one.refused).filter((cell) => !refused.has(place(cell)));
+  queue.unshift(...found);
+  for (const cell of apart) refused.set(place(cell), cell);
   keep();
   for (const [name] of leftBehind) remove(name);
-  hooks.restored(queue, [...refused.values()]);
+  hooks.restored(found, apart);
   show();
   if (!busy && queue.length) sendNext();
 }
@@ -90,7 +95,7 @@ async function sendNext() {
   if (!change) { busy = false; return; }
   busy = true;
   const address = hooks.addressOf(change);
-  if (!address) { dropFirst(); return void sendNext(); }
+  if (!address) { drop(change); keep(); show(); return void sendNext(); }
   const answer = await post(address, change);
   why = answer.again ?? "";
   if (answer.signedOut) signedOut();
@@ -102,17 +107,16 @@ async function sendNext() {
     return;
   }
   pause = 1000;
-  queue.shift();
+  drop(change);
   hooks.answered(change, answer.body ?? refusedAll(change, answer.refused));
   keep();
   show();
   sendNext();
 }
 
-function dropFirst() {
-  queue.shift();
-  keep();
-  show();
+/* Others may have been put before it meanwhile. */
+function drop(change) {
+  queue.splice(queue.indexOf(change), 1);
 }
 
 function refusedAll(change, reason) {
