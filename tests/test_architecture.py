@@ -24,7 +24,8 @@ MAY_USE: dict[str, set[str]] = {
     "section": {"core", "store", "exchange", "office", "clock", "passwords"},
     "demo": {"core", "store", "exchange", "office", "section", "clock", "passwords"},
     "web": {"core", "store", "exchange", "office", "section", "settings", "passwords"},
-    "cli": {"core", "store", "exchange", "office", "section", "demo", "web", "settings", "passwords"},
+    "commands": {"core", "store", "exchange", "office", "section", "demo", "web", "settings", "passwords"},
+    "cli": {"commands", "settings"},
 }
 # The registrar is another program: of it only the client and its answers may be used, and its connections are ours.
 OF_THE_OFFICE = {

@@ -102,3 +102,20 @@ def test_every_picture_of_the_readme_is_there() -> None:
     there = {f"docs/screenshots/{p.name}" for p in (README.parent / "docs" / "screenshots").glob("*.png")}
     assert linked == there
     assert len(there) < 20
+
+
+@pytest.mark.parametrize(
+    ("command", "spared"),
+    [
+        ("compute", {"flask", "openpyxl", "docx", "pdfplumber", "weasyprint", "gunicorn"}),
+        ("audit", {"flask", "openpyxl", "docx", "pdfplumber", "weasyprint", "gunicorn"}),
+        ("office", {"openpyxl", "docx", "pdfplumber", "weasyprint", "vinemark.web"}),
+    ],
+)
+def test_a_command_loads_only_what_it_needs(command: str, spared: set[str]) -> None:
+    code = f"import sys; from vinemark.cli import main; main(['{command}', '--help'], standalone_mode=False)"
+    code += "; print('loaded:', *sys.modules)"
+    told = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True).stdout
+    loaded = set(told.split("loaded:")[1].split())
+    assert "click" in loaded
+    assert not spared & loaded
