@@ -2,6 +2,8 @@
 
 import socket
 import sqlite3
+import subprocess
+import sys
 from pathlib import Path
 
 import pytest

@@ -252,7 +252,8 @@ def browser(folder: Path) -> Iterator[webdriver.Chrome]:
     options.binary_location = shutil.which("chromium") or "/usr/bin/chromium"
     for flag in (
         "--headless=new", "--no-sandbox", "--disable-dev-shm-usage", "--disable-gpu", "--disable-quic",
-        "--no-first-run", "--disable-software-rasterizer", "--disable-background-networking", "--disable-component-update", "--disable-sync",
+        "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync",
+        "--disable-software-rasterizer",
         "--hide-scrollbars", f"--user-data-dir={folder / 'profile'}",
     ):  # fmt: skip
         options.add_argument(flag)
