@@ -6,6 +6,8 @@ from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Literal
 
+from vinemark.core.base.limits import STUDENTS, more_than
+from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import Course, SectionName, Settled, Student, Term
 from vinemark.core.course.read_records import read_records, read_settled
 from vinemark.core.course.write import write_cell, write_records, write_settled
@@ -135,7 +137,7 @@ def _insert_settled(connection: Connection, section_id: int, course: Course) -> 
 
 
 def insert_students(connection: Connection, section_id: int, students: Sequence[Student]) -> None:
-    """Rows for new students, after those already there."""
+    """Rows for new students, after those already there. Raises Refused beyond the number that a section may have."""
     start = connection.execute(
         "SELECT coalesce(max(place), -1) + 1 AS n FROM student WHERE section_id = ?", (section_id,)
     ).fetchone()["n"]
@@ -147,6 +149,8 @@ def insert_students(connection: Connection, section_id: int, students: Sequence[
             for i, s in enumerate(students)
         ],
     )
+    if start + len(students) > STUDENTS.most:
+        raise Refused("students", more_than(STUDENTS))
 
 
 def load_course(connection: Connection, section: SectionRecord) -> Course:

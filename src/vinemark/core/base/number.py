@@ -6,7 +6,9 @@ No binary floating point is accepted or produced anywhere in the core.
 import re
 from fractions import Fraction
 
-MAX_DIGITS = 40
+from vinemark.core.base.limits import DIGITS
+
+MAX_DIGITS = DIGITS.most
 
 _PLAIN = re.compile(r"[0-9]+(\.[0-9]+)?", re.ASCII)
 _RATIO = re.compile(r"([0-9]+)/([0-9]+)", re.ASCII)

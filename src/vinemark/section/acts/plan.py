@@ -7,6 +7,7 @@ from datetime import timedelta
 from vinemark.core.base.refused import Refused
 from vinemark.core.grade.preview import touches_grades
 from vinemark.core.plan import edit
+from vinemark.core.plan.bounds import refuse_beyond_limits
 from vinemark.core.plan.copy import copied
 from vinemark.core.plan.plan import Plan
 from vinemark.core.plan.scale import scale_faults
@@ -27,7 +28,9 @@ def edited_plan(section: SectionState, request: Act, edit_plan: EditPlan) -> Don
 
     A preview goes on until it is applied or discarded; it begins where any grade would be touched.
     """
-    plan, done = edit_plan(section.snapshot.working_plan)
+    before = section.snapshot.working_plan
+    plan, done = edit_plan(before)
+    refuse_beyond_limits(plan, before=before)
     refuse_changed_plan(section, request, plan)
     begun = section.snapshot.loaded.draft is not None
     if begun or touches_grades(section.course, plan, section.snapshot.as_of):

@@ -1,0 +1,41 @@
+"""The most of everything that a person brings in: one table that readers, messages and documents go by.
+
+So that no text or file takes the service from others, whichever way it comes in: a page, a file, an archive, a paste.
+"""
+
+from datetime import date
+from typing import Final, NamedTuple
+
+
+class Limit(NamedTuple):
+    """How many or how long at most, and of what."""
+
+    most: int
+    what: str
+
+
+CATEGORIES: Final = Limit(50, "categories in a plan")
+ITEMS: Final = Limit(200, "items in a plan")
+DROPPED: Final = Limit(200, "scores dropped or kept by a rule")
+SCALE_ROWS: Final = Limit(30, "rows in a letter scale")
+STUDENTS: Final = Limit(5_000, "students in a section")
+ROSTER: Final = Limit(10_000, "people on a roster, those who withdrew among them")
+CODES: Final = Limit(200, "codes of a registrar")
+NAME: Final = Limit(200, "signs in a name, an ID or a heading")
+TEXT: Final = Limit(200_000, "signs in a text, such as a syllabus")
+NOTE: Final = Limit(2_000, "signs in a reason or a remark")
+DIGITS: Final = Limit(40, "digits in a number")
+COUNT: Final = Limit(100_000, "as a whole number that counts")
+EVERY: Final = Limit(366, "days between the items of a series")
+
+LIMITS: Final = (
+    CATEGORIES, ITEMS, DROPPED, SCALE_ROWS, STUDENTS, ROSTER, CODES, NAME, TEXT, NOTE, DIGITS, COUNT, EVERY,
+)  # fmt: skip
+
+FIRST_DAY: Final = date(1900, 1, 1)
+LAST_DAY: Final = date(2200, 12, 31)
+
+
+def more_than(limit: Limit) -> str:
+    """Why something beyond a limit is refused: 'must be 200 at most (items in a plan)'."""
+    return f"must be {limit.most:,} at most ({limit.what})"

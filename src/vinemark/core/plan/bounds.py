@@ -1,0 +1,55 @@
+"""Whether a plan keeps within the limits, whatever it was made by: typing, a file, a syllabus, a copy."""
+
+from collections.abc import Iterator, Sequence
+
+from vinemark.core.base.limits import CATEGORIES, DROPPED, FIRST_DAY, ITEMS, LAST_DAY, SCALE_ROWS, more_than
+from vinemark.core.base.refused import Refused
+from vinemark.core.plan.plan import Category, Plan
+
+
+def refuse_beyond_limits(plan: Plan, field: str = "plan", before: Plan | None = None) -> None:
+    """Refuse the first thing of a plan that is too many, at its place in a course file.
+
+    What was too many `before`, by an older version's limits, may stay.
+    """
+    may_stay = {reason for _, reason in _beyond(before)} if before else set()
+    for place, reason in _beyond(plan):
+        if reason not in may_stay:
+            raise Refused(f"{field}.{place}", reason)
+
+
+def _beyond(plan: Plan) -> Iterator[tuple[str, str]]:
+    if len(plan.categories) > CATEGORIES.most:
+        yield f"categories[{CATEGORIES.most}]", more_than(CATEGORIES)
+    if len(plan.scale) > SCALE_ROWS.most:
+        yield f"scale[{SCALE_ROWS.most}]", more_than(SCALE_ROWS)
+    yield from _too_many_items(plan.categories)
+    for i, category in enumerate(plan.categories):
+        yield from _counted(category, f"categories[{i}]")
+        yield from _dated(category, f"categories[{i}]")
+
+
+def _too_many_items(categories: Sequence[Category]) -> Iterator[tuple[str, str]]:
+    free = ITEMS.most
+    for i, category in enumerate(categories):
+        if len(category.items) > free:
+            yield f"categories[{i}].items[{free}]", more_than(ITEMS)
+            return
+        free -= len(category.items)
+
+
+def _counted(category: Category, field: str) -> Iterator[tuple[str, str]]:
+    counted = {
+        "drop_lowest": category.drop_lowest,
+        "drop_highest": category.drop_highest,
+        "keep_best": category.keep_best or 0,
+    }
+    for key, number in counted.items():
+        if number > DROPPED.most:
+            yield f"{field}.{key}", more_than(DROPPED)
+
+
+def _dated(category: Category, field: str) -> Iterator[tuple[str, str]]:
+    for j, item in enumerate(category.items):
+        if item.due is not None and not FIRST_DAY <= item.due <= LAST_DAY:
+            yield f"{field}.items[{j}].due", f"must be a date from {FIRST_DAY.year} to {LAST_DAY.year}"
