@@ -2,17 +2,15 @@
 
 import atexit
 import functools
-import os
 import shutil
 import signal
 import socket
-import subprocess
-import sys
 import tempfile
 import time
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, field
+from multiprocessing.context import ForkServerProcess
 from pathlib import Path
 from typing import Any
 
@@ -25,6 +23,7 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.remote.webelement import WebElement
 
 from tests.browser.elements import Browser, known
+from tests.browser.launcher import end, launch
 from tests.passwords import quick_passwords
 from vinemark.demo import prepare
 
@@ -73,7 +72,7 @@ class Stage:
     day: str = "2026-12-19"
     time: str = "10:20"
     deliver_seconds: int = 0
-    processes: dict[str, subprocess.Popen[bytes]] = field(default_factory=dict)
+    processes: dict[str, ForkServerProcess] = field(default_factory=dict)
 
     @classmethod
     @contextmanager
@@ -127,7 +126,6 @@ class Stage:
 
     def _launch(self, name: str, *arguments: str) -> None:
         environment = {
-            **os.environ,
             "VINEMARK_DATABASE": str(self.folder / "vinemark.sqlite"),
             "VINEMARK_OFFICE_URL": self.office_url,
             "VINEMARK_OFFICE_TOKEN": TOKEN,
@@ -137,8 +135,7 @@ class Stage:
             "VINEMARK_DEMO": "1",
             "VINEMARK_COMPILED": _compiled(),
         }
-        command = [sys.executable, "-m", "vinemark.cli", *arguments]
-        self.processes[name] = subprocess.Popen(command, env=environment, start_new_session=True)
+        self.processes[name] = launch(arguments, environment)
 
     def _wait_for_port(self, name: str, open_: bool) -> None:
         port = self.office_port if name == "office" else self.port
@@ -151,12 +148,7 @@ class Stage:
 
     def stop(self, name: str, how: signal.Signals = signal.SIGTERM) -> None:
         """Stop one process; SIGKILL stops it and its worker at once."""
-        process = self.processes.pop(name)
-        if how == signal.SIGKILL:
-            os.killpg(process.pid, how)
-        else:
-            process.send_signal(how)
-        process.wait(timeout=PATIENCE)
+        end(self.processes.pop(name), how, PATIENCE)
         self._wait_for_port(name, open_=False)
 
     def sign_in(self, driver: webdriver.Chrome, email: str = DEMO_EMAIL, password: str = DEMO_PASSWORD) -> None:
