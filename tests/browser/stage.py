@@ -39,6 +39,14 @@ def free_port() -> int:
         return int(probe.getsockname()[1])
 
 
+_RELEASED: list[int] = []
+"""Ports of stages that are over: on the same address the browser has the scripts and styles already."""
+
+
+def _port() -> int:
+    return _RELEASED.pop() if _RELEASED else free_port()
+
+
 @functools.cache
 def _demo_data() -> Path:
     """The demo's databases, made once for all tests of a run and copied for each."""
@@ -67,12 +75,13 @@ class Stage:
     """Vine Mark and the office as two processes over a folder of databases."""
 
     folder: Path
-    port: int = field(default_factory=free_port)
-    office_port: int = field(default_factory=free_port)
+    port: int = field(default_factory=_port)
+    office_port: int = field(default_factory=_port)
     day: str = "2026-12-19"
     time: str = "10:20"
     deliver_seconds: int = 0
     processes: dict[str, ForkServerProcess] = field(default_factory=dict)
+    signed_in: bool = False
 
     @classmethod
     @contextmanager
@@ -95,6 +104,7 @@ class Stage:
             # At once: what the processes would still tidy up goes with the folder.
             for name in list(stage.processes):
                 stage.stop(name, signal.SIGKILL)
+            _RELEASED.extend((stage.office_port, stage.port))
 
     @property
     def url(self) -> str:
@@ -152,7 +162,11 @@ class Stage:
         self._wait_for_port(name, open_=False)
 
     def sign_in(self, driver: webdriver.Chrome, email: str = DEMO_EMAIL, password: str = DEMO_PASSWORD) -> None:
-        """Sign in, unless somebody is."""
+        """Sign in, unless somebody is; the first time with nothing left of an earlier stage at the same address."""
+        if not self.signed_in:
+            left = {"origin": self.url, "storageTypes": "cookies,local_storage"}
+            driver.execute_cdp_cmd("Storage.clearDataForOrigin", left)
+            self.signed_in = True
         driver.get(self.url)
         if "/sign-in" in driver.current_url:
             driver.find_element(By.ID, "f-email").send_keys(email)
