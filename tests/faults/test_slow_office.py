@@ -10,6 +10,7 @@ from pathlib import Path
 import httpx
 
 from tests.browser.stage import DEMO_EMAIL, DEMO_PASSWORD, Stage
+from vinemark.section.delivery.gateway import SEATS
 
 TOKEN = re.compile(r'name="csrf-token" content="([^"]+)"')
 
@@ -37,19 +38,18 @@ def test_nobody_who_saves_waits_for_the_registrar(tmp_path: Path) -> None:
     with Stage.demo(tmp_path) as stage, ExitStack() as open_:
         people = [open_.enter_context(closing(signed_in(stage))) for _ in range(10)]
         writer = people.pop()
-        run(stage.folder / "office.sqlite", "UPDATE weather SET slow_seconds = 5")
+        run(stage.folder / "office.sqlite", "UPDATE weather SET slow_seconds = 30")
         student = run(stage.folder / "vinemark.sqlite", "SELECT id FROM student WHERE section_id = 1")
         cell = {"student": student, "item": "q1", "typed": "3"}
         with ThreadPoolExecutor(len(people)) as pool:
             waiting = [pool.submit(one.post, "/s/1/submit/update") for one in people]
             time.sleep(1)
-            took = []
             for number in range(6):
-                begun = time.monotonic()
                 saved = writer.post("/s/1/scores/cells", json={"key": f"slow-{number}", "cells": [cell]})
-                took.append(time.monotonic() - begun)
                 assert saved.status_code == 200, saved.text[:200]
+            still_waiting = sum(not one.done() for one in waiting)
             answered = [one.result() for one in waiting]
-        assert max(took) < 2, took
+        # Those in the registrar's seats wait on while everything is saved; nobody else holds a thread.
+        assert still_waiting == SEATS
         assert all(answer.status_code == 200 for answer in answered)
         assert sum("others are waiting for its answers" in answer.text for answer in answered) >= 4

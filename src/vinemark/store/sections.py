@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Literal
 
-from vinemark.core.base.limits import STUDENTS, more_than
+from vinemark.core.base.limits import STUDENT_LIMIT, more_than
 from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import Course, SectionName, Settled, Student, Term
 from vinemark.core.course.read_records import read_records, read_settled
@@ -149,8 +149,8 @@ def insert_students(connection: Connection, section_id: int, students: Sequence[
             for i, s in enumerate(students)
         ],
     )
-    if start + len(students) > STUDENTS.most:
-        raise Refused("students", more_than(STUDENTS))
+    if start + len(students) > STUDENT_LIMIT.most:
+        raise Refused("students", more_than(STUDENT_LIMIT))
 
 
 def load_course(connection: Connection, section: SectionRecord) -> Course:

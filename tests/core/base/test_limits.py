@@ -5,19 +5,30 @@ from pathlib import Path
 
 import pytest
 
-from vinemark.core.base.limits import CODES, COUNT, DIGITS, LIMITS, NAME, NOTE, STUDENTS, TEXT, Limit, more_than
+from vinemark.core.base.limits import (
+    CODE_LIMIT,
+    COUNT_LIMIT,
+    DIGIT_LIMIT,
+    LIMITS,
+    NAME_LIMIT,
+    NOTE_LIMIT,
+    STUDENT_LIMIT,
+    TEXT_LIMIT,
+    Limit,
+    more_than,
+)
 from vinemark.core.base.refused import (
     NumberText,
     Refused,
     any_name,
-    any_note,
+    any_short_text,
     any_text,
     count,
     iso_day,
     name,
-    note,
     number,
     rows,
+    short_text,
     text,
 )
 from vinemark.core.course.read import read_course
@@ -33,7 +44,14 @@ def test_the_document_says_each_limit(limit: Limit) -> None:
 
 @pytest.mark.parametrize(
     ("read", "limit"),
-    [(name, NAME), (any_name, NAME), (note, NOTE), (any_note, NOTE), (text, TEXT), (any_text, TEXT)],
+    [
+        (name, NAME_LIMIT),
+        (any_name, NAME_LIMIT),
+        (short_text, NOTE_LIMIT),
+        (any_short_text, NOTE_LIMIT),
+        (text, TEXT_LIMIT),
+        (any_text, TEXT_LIMIT),
+    ],
 )
 def test_texts(read: Callable[[object, str], object], limit: Limit) -> None:
     assert read("x" * limit.most, "place") == "x" * limit.most
@@ -43,9 +61,9 @@ def test_texts(read: Callable[[object, str], object], limit: Limit) -> None:
 
 
 def test_numbers() -> None:
-    assert count(NumberText(str(COUNT.most)), "n") == COUNT.most
-    assert number("9" * DIGITS.most, "n") == int("9" * DIGITS.most)
-    for read, typed in ((count, str(COUNT.most + 1)), (count, "9" * 41), (number, "9" * (DIGITS.most + 1))):
+    assert count(NumberText(str(COUNT_LIMIT.most)), "n") == COUNT_LIMIT.most
+    assert number("9" * DIGIT_LIMIT.most, "n") == int("9" * DIGIT_LIMIT.most)
+    for read, typed in ((count, str(COUNT_LIMIT.most + 1)), (count, "9" * 41), (number, "9" * (DIGIT_LIMIT.most + 1))):
         with pytest.raises(Refused):
             read(typed, "n")
 
@@ -66,11 +84,11 @@ def test_a_list_is_counted_before_it_is_read() -> None:
         raise AssertionError("it was read")
 
     with pytest.raises(Refused, match="registrar"):
-        rows(never, CODES)([{}] * (CODES.most + 1), "codes")
+        rows(never, CODE_LIMIT)([{}] * (CODE_LIMIT.most + 1), "codes")
 
 
 def test_students_of_a_course_file() -> None:
-    students = [{"id": f"L{n}", "family_name": "Ode", "given_name": "M"} for n in range(STUDENTS.most + 1)]
+    students = [{"id": f"L{n}", "family_name": "Ode", "given_name": "M"} for n in range(STUDENT_LIMIT.most + 1)]
     course = {
         "format": "vine-mark-course/1",
         "term": {"name": "Fall", "starts": "2026-08-31", "ends": "2026-12-18"},
@@ -81,4 +99,4 @@ def test_students_of_a_course_file() -> None:
     with pytest.raises(Refused) as refused:
         read_course(course)
     assert refused.value.field == "students"
-    assert len(read_course({**course, "students": students[1:]}).students) == STUDENTS.most
+    assert len(read_course({**course, "students": students[1:]}).students) == STUDENT_LIMIT.most

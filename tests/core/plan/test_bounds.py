@@ -8,7 +8,7 @@ from fractions import Fraction
 import pytest
 
 from tests.builders import category, items, plan
-from vinemark.core.base.limits import CATEGORIES, DROPPED, ITEMS, SCALE_ROWS
+from vinemark.core.base.limits import CATEGORY_LIMIT, DROP_LIMIT, ITEM_LIMIT, SCALE_LIMIT
 from vinemark.core.base.refused import NumberText, Refused
 from vinemark.core.course.read_plan import read_kept_plan, read_plan
 from vinemark.core.course.write import write_plan
@@ -36,20 +36,20 @@ def place(beyond: Plan) -> str:
 
 
 def test_as_many_as_there_may_be() -> None:
-    refuse_beyond_limits(with_items(ITEMS.most // 2, ITEMS.most // 2))
-    refuse_beyond_limits(with_items(*[1] * CATEGORIES.most))
+    refuse_beyond_limits(with_items(ITEM_LIMIT.most // 2, ITEM_LIMIT.most // 2))
+    refuse_beyond_limits(with_items(*[1] * CATEGORY_LIMIT.most))
 
 
 def test_one_too_many() -> None:
-    assert place(with_items(*[0] * (CATEGORIES.most + 1))) == f"plan.categories[{CATEGORIES.most}]"
-    assert place(with_items(ITEMS.most - 1, 2)) == "plan.categories[1].items[1]"
-    scale = tuple(ScaleRow(f"A{n}", Fraction(n)) for n in range(SCALE_ROWS.most + 1))
-    assert place(replace(plan(), scale=scale)) == f"plan.scale[{SCALE_ROWS.most}]"
+    assert place(with_items(*[0] * (CATEGORY_LIMIT.most + 1))) == f"plan.categories[{CATEGORY_LIMIT.most}]"
+    assert place(with_items(ITEM_LIMIT.most - 1, 2)) == "plan.categories[1].items[1]"
+    scale = tuple(ScaleRow(f"A{n}", Fraction(n)) for n in range(SCALE_LIMIT.most + 1))
+    assert place(replace(plan(), scale=scale)) == f"plan.scale[{SCALE_LIMIT.most}]"
 
 
 @pytest.mark.parametrize("key", ["drop_lowest", "drop_highest", "keep_best"])
 def test_a_rule_that_counts(key: str) -> None:
-    refuse_beyond_limits(plan(category("10", **{key: DROPPED.most})))  # type: ignore[arg-type]
+    refuse_beyond_limits(plan(category("10", **{key: DROP_LIMIT.most})))  # type: ignore[arg-type]
     assert place(plan(category("10", **{key: HUGE}))) == f"plan.categories[0].{key}"  # type: ignore[arg-type]
 
 
@@ -61,7 +61,7 @@ def test_what_was_there_before_may_stay_and_be_mended() -> None:
     before = plan(replace(category("10"), drop_lowest=HUGE))
     refuse_beyond_limits(replace(before, cap=None), before=before)
     with pytest.raises(Refused):
-        refuse_beyond_limits(with_items(ITEMS.most + 1), before=before)
+        refuse_beyond_limits(with_items(ITEM_LIMIT.most + 1), before=before)
     written = json.loads(json.dumps(write_plan(before)), parse_int=NumberText)
     assert read_kept_plan(written) == before
     with pytest.raises(Refused, match="dropped"):
@@ -72,7 +72,7 @@ def test_a_huge_drop_makes_no_huge_page() -> None:
     """Every page of such a plan took gigabytes: a choice was listed for each number up to it."""
     kept = plan(replace(category("10"), drop_lowest=HUGE))
     phrases = category_phrases(kept, kept.categories[0])
-    assert sum(len(phrase.choices) for phrase in phrases) < 3 * DROPPED.most
+    assert sum(len(phrase.choices) for phrase in phrases) < 3 * DROP_LIMIT.most
 
 
 def test_typed_beyond_the_limits() -> None:

@@ -14,22 +14,23 @@ class Limit(NamedTuple):
     what: str
 
 
-CATEGORIES: Final = Limit(50, "categories in a plan")
-ITEMS: Final = Limit(200, "items in a plan")
-DROPPED: Final = Limit(200, "scores dropped or kept by a rule")
-SCALE_ROWS: Final = Limit(30, "rows in a letter scale")
-STUDENTS: Final = Limit(5_000, "students in a section")
-ROSTER: Final = Limit(10_000, "people on a roster, those who withdrew among them")
-CODES: Final = Limit(200, "codes of a registrar")
-NAME: Final = Limit(200, "signs in a name, an ID or a heading")
-TEXT: Final = Limit(200_000, "signs in a text, such as a syllabus")
-NOTE: Final = Limit(2_000, "signs in a reason or a remark")
-DIGITS: Final = Limit(40, "digits in a number")
-COUNT: Final = Limit(100_000, "as a whole number that counts")
-EVERY: Final = Limit(366, "days between the items of a series")
+CATEGORY_LIMIT: Final = Limit(50, "categories in a plan")
+ITEM_LIMIT: Final = Limit(200, "items in a plan")
+DROP_LIMIT: Final = Limit(200, "scores dropped or kept by a rule")
+SCALE_LIMIT: Final = Limit(30, "rows in a letter scale")
+STUDENT_LIMIT: Final = Limit(5_000, "students in a section")
+ROSTER_LIMIT: Final = Limit(10_000, "people on a roster, those who withdrew among them")
+CODE_LIMIT: Final = Limit(200, "codes of a registrar")
+NAME_LIMIT: Final = Limit(200, "signs in a name, an ID or a heading")
+TEXT_LIMIT: Final = Limit(200_000, "signs in a text, such as a syllabus")
+NOTE_LIMIT: Final = Limit(2_000, "signs in a reason or a remark")
+DIGIT_LIMIT: Final = Limit(40, "digits in a number")
+COUNT_LIMIT: Final = Limit(100_000, "as a whole number that counts")
+EVERY_LIMIT: Final = Limit(366, "days between the items of a series")
 
 LIMITS: Final = (
-    CATEGORIES, ITEMS, DROPPED, SCALE_ROWS, STUDENTS, ROSTER, CODES, NAME, TEXT, NOTE, DIGITS, COUNT, EVERY,
+    CATEGORY_LIMIT, ITEM_LIMIT, DROP_LIMIT, SCALE_LIMIT, STUDENT_LIMIT, ROSTER_LIMIT, CODE_LIMIT,
+    NAME_LIMIT, TEXT_LIMIT, NOTE_LIMIT, DIGIT_LIMIT, COUNT_LIMIT, EVERY_LIMIT,
 )  # fmt: skip
 
 FIRST_DAY: Final = date(1900, 1, 1)

@@ -6,9 +6,9 @@ No binary floating point is accepted or produced anywhere in the core.
 import re
 from fractions import Fraction
 
-from vinemark.core.base.limits import DIGITS
+from vinemark.core.base.limits import DIGIT_LIMIT
 
-MAX_DIGITS = DIGITS.most
+MAX_DIGITS = DIGIT_LIMIT.most
 
 _PLAIN = re.compile(r"[0-9]+(\.[0-9]+)?", re.ASCII)
 _RATIO = re.compile(r"([0-9]+)/([0-9]+)", re.ASCII)

@@ -8,7 +8,16 @@ from datetime import date, datetime
 from fractions import Fraction
 from typing import TypeVar, cast
 
-from vinemark.core.base.limits import COUNT, FIRST_DAY, LAST_DAY, NAME, NOTE, TEXT, Limit, more_than
+from vinemark.core.base.limits import (
+    COUNT_LIMIT,
+    FIRST_DAY,
+    LAST_DAY,
+    NAME_LIMIT,
+    NOTE_LIMIT,
+    TEXT_LIMIT,
+    Limit,
+    more_than,
+)
 from vinemark.core.base.number import MAX_DIGITS, NotANumber, parse_decimal, parse_ratio
 
 _T = TypeVar("_T")
@@ -76,22 +85,22 @@ def text(value: object, field: str) -> str:
 
 def name(value: object, field: str) -> str:
     """Text that is not empty and no longer than a name may be."""
-    return _no_longer(text(value, field), field, NAME)
+    return _no_longer(text(value, field), field, NAME_LIMIT)
 
 
 def any_name(value: object, field: str) -> str:
     """Text no longer than a name may be, which may be empty."""
-    return _no_longer(any_text(value, field), field, NAME)
+    return _no_longer(any_text(value, field), field, NAME_LIMIT)
 
 
-def note(value: object, field: str) -> str:
+def short_text(value: object, field: str) -> str:
     """Text that is not empty and no longer than a reason or a remark may be."""
-    return _no_longer(text(value, field), field, NOTE)
+    return _no_longer(text(value, field), field, NOTE_LIMIT)
 
 
-def any_note(value: object, field: str) -> str:
+def any_short_text(value: object, field: str) -> str:
     """Text no longer than a reason or a remark may be, which may be empty."""
-    return _no_longer(any_text(value, field), field, NOTE)
+    return _no_longer(any_text(value, field), field, NOTE_LIMIT)
 
 
 def _no_longer(found: str, field: str, limit: Limit) -> str:
@@ -104,8 +113,8 @@ def any_text(value: object, field: str) -> str:
     """Text, which may be empty."""
     if not isinstance(value, str) or isinstance(value, NumberText):
         raise Refused(field, "must be a text")
-    if len(value) > TEXT.most:
-        raise Refused(field, more_than(TEXT))
+    if len(value) > TEXT_LIMIT.most:
+        raise Refused(field, more_than(TEXT_LIMIT))
     if any("\ud800" <= sign <= "\udfff" for sign in value):
         raise Refused(field, "holds half of a sign (a lone surrogate)")
     return value
@@ -196,8 +205,8 @@ def count(value: object, field: str) -> int:
         raise Refused(field, "must be a whole number, 0 or more")
     if len(value) > MAX_DIGITS:
         raise Refused(field, f"has more than {MAX_DIGITS} digits")
-    if int(value) > COUNT.most:
-        raise Refused(field, more_than(COUNT))
+    if int(value) > COUNT_LIMIT.most:
+        raise Refused(field, more_than(COUNT_LIMIT))
     return int(value)
 
 
@@ -238,7 +247,7 @@ def one_of(choices: tuple[_L, ...]) -> Callable[[object, str], _L]:
     return reader
 
 
-def rows(read: Callable[[object, str], _T], limit: Limit = COUNT) -> Callable[[object, str], tuple[_T, ...]]:
+def rows(read: Callable[[object, str], _T], limit: Limit = COUNT_LIMIT) -> Callable[[object, str], tuple[_T, ...]]:
     """A reader for a list, refused before it is read where it is longer than a limit."""
 
     def reader(value: object, field: str) -> tuple[_T, ...]:

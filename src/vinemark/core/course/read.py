@@ -5,7 +5,7 @@ Everything refused raises Refused with the place, counted from 0: 'plan.categori
 
 from collections.abc import Mapping
 
-from vinemark.core.base.limits import STUDENTS
+from vinemark.core.base.limits import STUDENT_LIMIT
 from vinemark.core.base.refused import (
     Keys,
     Refused,
@@ -13,10 +13,10 @@ from vinemark.core.base.refused import (
     any_text,
     iso_day,
     name,
-    note,
     number,
     refuse_repeat,
     rows,
+    short_text,
 )
 from vinemark.core.course import course as c
 from vinemark.core.course.read_plan import read_plan
@@ -37,7 +37,7 @@ def read_course(value: object) -> c.Course:
         raise Refused("format", f"must be {COURSE_FORMAT}")
     plan = keys.needed("plan", read_plan)
     nobody: tuple[c.Student, ...] = ()
-    students = keys.given("students", rows(_read_student, STUDENTS), nobody)
+    students = keys.given("students", rows(_read_student, STUDENT_LIMIT), nobody)
     refuse_repeat([s.id for s in students], lambda i: f"students[{i}].id")
     known = {s.id for s in students}
     return c.Course(
@@ -70,7 +70,7 @@ def _read_student(value: object, field: str) -> c.Student:
         keys.needed("family_name", name),
         keys.needed("given_name", any_name),
         keys.maybe("email", name),
-        keys.maybe("set_aside", note),
+        keys.maybe("set_aside", short_text),
     )
 
 

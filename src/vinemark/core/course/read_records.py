@@ -2,12 +2,12 @@
 
 from collections.abc import Mapping
 
-from vinemark.core.base.limits import CODES, ROSTER
+from vinemark.core.base.limits import CODE_LIMIT, ROSTER_LIMIT
 from vinemark.core.base.refused import (
     Keys,
     Refused,
     any_name,
-    any_note,
+    any_short_text,
     count,
     flag,
     iso_day,
@@ -28,8 +28,8 @@ def read_records(value: object, field: str = "records") -> c.Records:
     """The office's roster and rules."""
     keys = Keys(value, field, _RECORD_KEYS)
     records = c.Records(
-        roster=keys.given("roster", rows(_read_roster_entry, ROSTER), ()),
-        codes=keys.given("codes", rows(_read_code, CODES), ()),
+        roster=keys.given("roster", rows(_read_roster_entry, ROSTER_LIMIT), ()),
+        codes=keys.given("codes", rows(_read_code, CODE_LIMIT), ()),
         incomplete_limit_days=keys.maybe("incomplete_limit_days", count),
         incomplete_fallback=keys.maybe("incomplete_fallback", name),
         incomplete_finish_by=keys.maybe("incomplete_finish_by", iso_day),
@@ -56,8 +56,8 @@ def _read_code(value: object, field: str) -> c.CodeRule:
     keys = Keys(value, field, ("code", "basis", "needs", "office_only"))
     return c.CodeRule(
         keys.needed("code", name),
-        keys.given("basis", rows(one_of(c.GRADING_BASES), CODES), ()),
-        keys.given("needs", rows(one_of(c.NEEDS), CODES), ()),
+        keys.given("basis", rows(one_of(c.GRADING_BASES), CODE_LIMIT), ()),
+        keys.given("needs", rows(one_of(c.NEEDS), CODE_LIMIT), ()),
         keys.given("office_only", flag, False),
     )
 
@@ -80,10 +80,10 @@ def read_settled(value: object, field: str) -> c.Settled:
     keys = Keys(value, field, _SETTLED_KEYS)
     return c.Settled(
         keys.needed("grade", name),
-        keys.maybe("reason", any_note),
+        keys.maybe("reason", any_short_text),
         keys.maybe("last_attended", iso_day),
         keys.maybe("fallback_grade", name),
         keys.maybe("finish_by", iso_day),
         keys.given("never_attended", flag, False),
-        keys.maybe("owed", any_note),
+        keys.maybe("owed", any_short_text),
     )

@@ -2,7 +2,15 @@
 
 from collections.abc import Iterator, Sequence
 
-from vinemark.core.base.limits import CATEGORIES, DROPPED, FIRST_DAY, ITEMS, LAST_DAY, SCALE_ROWS, more_than
+from vinemark.core.base.limits import (
+    CATEGORY_LIMIT,
+    DROP_LIMIT,
+    FIRST_DAY,
+    ITEM_LIMIT,
+    LAST_DAY,
+    SCALE_LIMIT,
+    more_than,
+)
 from vinemark.core.base.refused import Refused
 from vinemark.core.plan.plan import Category, Plan
 
@@ -19,10 +27,10 @@ def refuse_beyond_limits(plan: Plan, field: str = "plan", before: Plan | None = 
 
 
 def _beyond(plan: Plan) -> Iterator[tuple[str, str]]:
-    if len(plan.categories) > CATEGORIES.most:
-        yield f"categories[{CATEGORIES.most}]", more_than(CATEGORIES)
-    if len(plan.scale) > SCALE_ROWS.most:
-        yield f"scale[{SCALE_ROWS.most}]", more_than(SCALE_ROWS)
+    if len(plan.categories) > CATEGORY_LIMIT.most:
+        yield f"categories[{CATEGORY_LIMIT.most}]", more_than(CATEGORY_LIMIT)
+    if len(plan.scale) > SCALE_LIMIT.most:
+        yield f"scale[{SCALE_LIMIT.most}]", more_than(SCALE_LIMIT)
     yield from _too_many_items(plan.categories)
     for i, category in enumerate(plan.categories):
         yield from _counted(category, f"categories[{i}]")
@@ -30,10 +38,10 @@ def _beyond(plan: Plan) -> Iterator[tuple[str, str]]:
 
 
 def _too_many_items(categories: Sequence[Category]) -> Iterator[tuple[str, str]]:
-    free = ITEMS.most
+    free = ITEM_LIMIT.most
     for i, category in enumerate(categories):
         if len(category.items) > free:
-            yield f"categories[{i}].items[{free}]", more_than(ITEMS)
+            yield f"categories[{i}].items[{free}]", more_than(ITEM_LIMIT)
             return
         free -= len(category.items)
 
@@ -45,8 +53,8 @@ def _counted(category: Category, field: str) -> Iterator[tuple[str, str]]:
         "keep_best": category.keep_best or 0,
     }
     for key, number in counted.items():
-        if number > DROPPED.most:
-            yield f"{field}.{key}", more_than(DROPPED)
+        if number > DROP_LIMIT.most:
+            yield f"{field}.{key}", more_than(DROP_LIMIT)
 
 
 def _dated(category: Category, field: str) -> Iterator[tuple[str, str]]:

@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 from fractions import Fraction
 from typing import TypeVar
 
-from vinemark.core.base.limits import DROPPED, more_than
+from vinemark.core.base.limits import DROP_LIMIT, more_than
 from vinemark.core.base.number import exact_text
 from vinemark.core.base.refused import Refused, above_zero, count, number, one_of, ratio
 from vinemark.core.plan.plan import (
@@ -130,8 +130,8 @@ def _set_drops(category: Category, value: str) -> Category:
     """'lowest 2', 'best 8' or 'highest 1'; the best kept takes the place of the lowest dropped."""
     kind, _, number = value.partition(" ")
     wanted = count(number, "drops")
-    if wanted > DROPPED.most:
-        raise Refused("drops", more_than(DROPPED))
+    if wanted > DROP_LIMIT.most:
+        raise Refused("drops", more_than(DROP_LIMIT))
     if kind == "lowest":
         return replace(category, drop_lowest=wanted, keep_best=None)
     if kind == "highest":

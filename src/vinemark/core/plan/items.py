@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 from datetime import date, timedelta
 from fractions import Fraction
 
-from vinemark.core.base.limits import EVERY, more_than
+from vinemark.core.base.limits import EVERY_LIMIT, more_than
 from vinemark.core.base.names import singular
 from vinemark.core.base.refused import Refused, above_zero, count, iso_day, number, ratio
 from vinemark.core.plan.edit import add_category, change_category, clean_name, moved_row, new_id, typed_number
@@ -52,8 +52,8 @@ def add_item(plan: Plan, category_id: str, typed: TypedItem, used: Collection[st
 def add_items(plan: Plan, category_id: str, typed: TypedItem, every: str = "", used: Collection[str] = ()) -> Plan:
     """One item, or several: 'Map quiz 1–8' makes eight, each due `every` so many days after the one before."""
     days = count(every, "every") if every.strip() else 0
-    if days > EVERY.most:
-        raise Refused("every", more_than(EVERY))
+    if days > EVERY_LIMIT.most:
+        raise Refused("every", more_than(EVERY_LIMIT))
     due = read_due(typed.due)
     names = series_names(typed.name)
     for step, (name, label) in enumerate(zip(names, _series_labels(typed.label, len(names)), strict=True)):

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
 
-from vinemark.core.base.limits import DROPPED
+from vinemark.core.base.limits import DROP_LIMIT
 from vinemark.core.base.number import exact_text
 from vinemark.core.plan.plan import Category, Item, Plan, Rounding, points_total
 
@@ -106,7 +106,7 @@ def _drop_choices(kind: str, words: str, now: int, most: int) -> list[Choice]:
 
 
 def _numbers(now: int, most: int) -> range:
-    return range(1, max(min(now, DROPPED.most), min(most, 20)) + 1)
+    return range(1, max(min(now, DROP_LIMIT.most), min(most, 20)) + 1)
 
 
 def cap_phrase(cap: Fraction | None) -> Phrase:
