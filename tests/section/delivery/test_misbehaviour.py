@@ -70,13 +70,14 @@ class Trickle(httpx.SyncByteStream):
             yield b" "
 
 
+LATE = "it did not answer within"
 UNREAD = "its answer could not be read"
 OTHER = "its receipt is for other rows"
 UNANSWERED: list[tuple[str, Answer, str]] = [
     ("it cannot be reached", raises(httpx.ConnectError("x")), "it could not be reached"),
     ("it breaks off", raises(httpx.RemoteProtocolError("x")), "the connection broke before it answered"),
-    ("it says nothing", raises(httpx.ReadTimeout("x")), "it did not answer within"),
-    ("it trickles", lambda _: httpx.Response(200, stream=Trickle()), "it did not answer within"),
+    ("it says nothing", raises(httpx.ReadTimeout("x")), LATE),
+    ("it trickles", lambda _: httpx.Response(200, stream=Trickle()), LATE),
     ("an error", status(500), "it answered 500"),
     ("an error of something between", raw(b"<h1>Bad gateway</h1>", 502), "it answered 502"),
     ("another sign-in", status(401, error="sign in"), "it answered 401: sign in"),
@@ -125,11 +126,6 @@ class Registrar(httpx.BaseTransport):
         return httpx.Response(200, json={"grades": self.held(), "posted_at": None, "fell_back": [], "changes": []})
 
 
-@pytest.fixture(autouse=True)
-def _soon(monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(office_client, "DEADLINE_SECONDS", 0.3)
-
-
 def signed(house: House) -> tuple[SectionState, Submission]:
     section = ready(house)
     sign(section, house.act(section))
@@ -146,9 +142,15 @@ def deliver(house: House, section: SectionState, made: Submission, answer: Answe
 
 
 @pytest.mark.parametrize(("answer", "words"), [case[1:] for case in UNANSWERED], ids=[case[0] for case in UNANSWERED])
-def test_whatever_is_no_answer_leaves_it_open(house: House, answer: Answer, words: str) -> None:
+def test_whatever_is_no_answer_leaves_it_open(
+    house: House, answer: Answer, words: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
     section, made = signed(house)
-    outcome = deliver(house, section, made, answer)
+    # Short for the one that never ends, and for nothing else: a busy machine may be slow with an answer that comes.
+    with monkeypatch.context() as soon:
+        if words == LATE:
+            soon.setattr(office_client, "DEADLINE_SECONDS", 0.3)
+        outcome = deliver(house, section, made, answer)
     assert outcome.trouble
     assert outcome.text.startswith("The registrar’s office did not confirm: ")
     assert words in outcome.text
