@@ -4,6 +4,7 @@ import json
 from typing import Any
 
 from vinemark.core.base.refused import NumberText, Refused
+from vinemark.core.course.bounds import refuse_oversized
 from vinemark.core.course.course import Course
 from vinemark.core.course.read import read_course
 from vinemark.core.course.write import write_course
@@ -44,12 +45,14 @@ def course_of_text(text: str) -> Course:
 
 
 def read_bytes(data: bytes) -> Course:
-    """A course from a file's bytes, which must be UTF-8."""
+    """A course from a file's bytes, which must be UTF-8 and within the limits."""
     try:
-        return course_of_text(data.decode("utf-8-sig"))
+        course = course_of_text(data.decode("utf-8-sig"))
     except UnicodeDecodeError as error:
         line = data.count(b"\n", 0, error.start) + 1
         raise Refused(f"line {line}", "is not UTF-8") from None
+    refuse_oversized(course)
+    return course
 
 
 def course_text(course: Course) -> str:

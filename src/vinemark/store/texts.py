@@ -4,7 +4,7 @@ import json
 from dataclasses import replace
 
 from vinemark.core.base.refused import NumberText
-from vinemark.core.course.read_plan import read_kept_plan
+from vinemark.core.course.read_plan import read_plan
 from vinemark.core.course.write import write_plan
 from vinemark.core.plan.plan import Plan
 
@@ -26,7 +26,7 @@ def plan_from_text(text: str) -> Plan:
     kept = parsed(text)
     assert isinstance(kept, dict)  # noqa: S101
     labels = kept.pop("labels", {})
-    plan = read_kept_plan(kept)
+    plan = read_plan(kept)
     if not labels:
         return plan
     made = tuple(

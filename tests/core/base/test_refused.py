@@ -116,6 +116,10 @@ def test_a_reader(read: Callable[[object, str], object], taken: object, value: o
             read(one, "at")
 
 
+def test_a_whole_number_may_have_all_its_digits_and_not_one_more() -> None:
+    assert count("9" * MAX_DIGITS, "at") == int("9" * MAX_DIGITS)
+
+
 def test_a_row_is_refused_at_its_number_and_the_second_of_two_equal_ids_at_its_own() -> None:
     with pytest.raises(Refused) as caught:
         rows(text)(["a", "", "c"], "items")

@@ -35,6 +35,7 @@ LIMITS: Final = (
 
 FIRST_DAY: Final = date(1900, 1, 1)
 LAST_DAY: Final = date(2200, 12, 31)
+OTHER_CENTURY: Final = f"must be a date from {FIRST_DAY.year} to {LAST_DAY.year}"
 
 
 def more_than(limit: Limit) -> str:

@@ -8,16 +8,6 @@ from datetime import date, datetime
 from fractions import Fraction
 from typing import TypeVar, cast
 
-from vinemark.core.base.limits import (
-    COUNT_LIMIT,
-    FIRST_DAY,
-    LAST_DAY,
-    NAME_LIMIT,
-    NOTE_LIMIT,
-    TEXT_LIMIT,
-    Limit,
-    more_than,
-)
 from vinemark.core.base.number import MAX_DIGITS, NotANumber, parse_decimal, parse_ratio
 
 _T = TypeVar("_T")
@@ -83,38 +73,10 @@ def text(value: object, field: str) -> str:
     return found
 
 
-def name(value: object, field: str) -> str:
-    """Text that is not empty and no longer than a name may be."""
-    return _no_longer(text(value, field), field, NAME_LIMIT)
-
-
-def any_name(value: object, field: str) -> str:
-    """Text no longer than a name may be, which may be empty."""
-    return _no_longer(any_text(value, field), field, NAME_LIMIT)
-
-
-def short_text(value: object, field: str) -> str:
-    """Text that is not empty and no longer than a reason or a remark may be."""
-    return _no_longer(text(value, field), field, NOTE_LIMIT)
-
-
-def any_short_text(value: object, field: str) -> str:
-    """Text no longer than a reason or a remark may be, which may be empty."""
-    return _no_longer(any_text(value, field), field, NOTE_LIMIT)
-
-
-def _no_longer(found: str, field: str, limit: Limit) -> str:
-    if len(found) > limit.most:
-        raise Refused(field, more_than(limit))
-    return found
-
-
 def any_text(value: object, field: str) -> str:
     """Text, which may be empty."""
     if not isinstance(value, str) or isinstance(value, NumberText):
         raise Refused(field, "must be a text")
-    if len(value) > TEXT_LIMIT.most:
-        raise Refused(field, more_than(TEXT_LIMIT))
     if any("\ud800" <= sign <= "\udfff" for sign in value):
         raise Refused(field, "holds half of a sign (a lone surrogate)")
     return value
@@ -205,8 +167,6 @@ def count(value: object, field: str) -> int:
         raise Refused(field, "must be a whole number, 0 or more")
     if len(value) > MAX_DIGITS:
         raise Refused(field, f"has more than {MAX_DIGITS} digits")
-    if int(value) > COUNT_LIMIT.most:
-        raise Refused(field, more_than(COUNT_LIMIT))
     return int(value)
 
 
@@ -221,18 +181,10 @@ def iso_day(value: object, field: str) -> date:
     """A date as YYYY-MM-DD."""
     if isinstance(value, str) and re.fullmatch(r"[0-9]{4}-[0-9]{2}-[0-9]{2}", value, re.ASCII):
         try:
-            return _within_years(date.fromisoformat(value), field)
-        except Refused:
-            raise
+            return date.fromisoformat(value)
         except ValueError:
             pass
     raise Refused(field, "must be a date as YYYY-MM-DD")
-
-
-def _within_years(found: date, field: str) -> date:
-    if not FIRST_DAY <= found <= LAST_DAY:
-        raise Refused(field, f"must be a date from {FIRST_DAY.year} to {LAST_DAY.year}")
-    return found
 
 
 def one_of(choices: tuple[_L, ...]) -> Callable[[object, str], _L]:
@@ -247,14 +199,12 @@ def one_of(choices: tuple[_L, ...]) -> Callable[[object, str], _L]:
     return reader
 
 
-def rows(read: Callable[[object, str], _T], limit: Limit = COUNT_LIMIT) -> Callable[[object, str], tuple[_T, ...]]:
-    """A reader for a list, refused before it is read where it is longer than a limit."""
+def rows(read: Callable[[object, str], _T]) -> Callable[[object, str], tuple[_T, ...]]:
+    """A reader for a list."""
 
     def reader(value: object, field: str) -> tuple[_T, ...]:
         if not isinstance(value, list):
             raise Refused(field, "must be a list")
-        if len(value) > limit.most:
-            raise Refused(field, more_than(limit))
         return tuple(read(entry, f"{field}[{i}]") for i, entry in enumerate(value))
 
     return reader

@@ -5,19 +5,7 @@ Everything refused raises Refused with the place, counted from 0: 'plan.categori
 
 from collections.abc import Mapping
 
-from vinemark.core.base.limits import STUDENT_LIMIT
-from vinemark.core.base.refused import (
-    Keys,
-    Refused,
-    any_name,
-    any_text,
-    iso_day,
-    name,
-    number,
-    refuse_repeat,
-    rows,
-    short_text,
-)
+from vinemark.core.base.refused import Keys, Refused, any_text, iso_day, number, refuse_repeat, rows, text
 from vinemark.core.course import course as c
 from vinemark.core.course.read_plan import read_plan
 from vinemark.core.course.read_records import read_all_settled, read_records
@@ -37,7 +25,7 @@ def read_course(value: object) -> c.Course:
         raise Refused("format", f"must be {COURSE_FORMAT}")
     plan = keys.needed("plan", read_plan)
     nobody: tuple[c.Student, ...] = ()
-    students = keys.given("students", rows(_read_student, STUDENT_LIMIT), nobody)
+    students = keys.given("students", rows(_read_student), nobody)
     refuse_repeat([s.id for s in students], lambda i: f"students[{i}].id")
     known = {s.id for s in students}
     return c.Course(
@@ -55,22 +43,22 @@ def read_course(value: object) -> c.Course:
 
 def _read_term(value: object, field: str) -> c.Term:
     keys = Keys(value, field, ("name", "starts", "ends"))
-    return c.Term(keys.needed("name", name), keys.needed("starts", iso_day), keys.needed("ends", iso_day))
+    return c.Term(keys.needed("name", text), keys.needed("starts", iso_day), keys.needed("ends", iso_day))
 
 
 def _read_section(value: object, field: str) -> c.SectionName:
     keys = Keys(value, field, ("course", "title", "number"))
-    return c.SectionName(keys.needed("course", name), keys.needed("title", name), keys.needed("number", any_name))
+    return c.SectionName(keys.needed("course", text), keys.needed("title", text), keys.needed("number", any_text))
 
 
 def _read_student(value: object, field: str) -> c.Student:
     keys = Keys(value, field, ("id", "family_name", "given_name", "email", "set_aside"))
     return c.Student(
-        keys.needed("id", name),
-        keys.needed("family_name", name),
-        keys.needed("given_name", any_name),
-        keys.maybe("email", name),
-        keys.maybe("set_aside", short_text),
+        keys.needed("id", text),
+        keys.needed("family_name", text),
+        keys.needed("given_name", any_text),
+        keys.maybe("email", text),
+        keys.maybe("set_aside", text),
     )
 
 

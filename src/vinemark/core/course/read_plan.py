@@ -8,15 +8,14 @@ from vinemark.core.base.refused import (
     count,
     flag,
     iso_day,
-    name,
     number,
     one_of,
     ratio,
     refuse_repeat,
     rows,
+    text,
 )
 from vinemark.core.plan import plan as p
-from vinemark.core.plan.bounds import refuse_beyond_limits
 from vinemark.core.plan.scale import scale_faults
 
 _ITEM_KEYS = ("id", "name", "points", "extra", "share", "counts", "droppable", "due")
@@ -27,14 +26,7 @@ _CATEGORY_KEYS = (
 
 
 def read_plan(value: object, field: str = "plan") -> p.Plan:
-    """A plan within the limits; a broken scale is taken (the audit reports it)."""
-    plan = read_kept_plan(value, field)
-    refuse_beyond_limits(plan, field)
-    return plan
-
-
-def read_kept_plan(value: object, field: str = "plan") -> p.Plan:
-    """A plan that was taken before, whatever the limits are now."""
+    """A plan; a broken scale is taken (the audit reports it), and what is beyond the limits (doors refuse it)."""
     keys = Keys(value, field, ("basis", "ceiling", "rounding", "scale", "categories"))
     basis = keys.needed("basis", one_of(p.BASES))
     plan = p.Plan(
@@ -66,8 +58,8 @@ def _refuse_repeats(plan: p.Plan, field: str) -> None:
 def _read_category(value: object, field: str) -> p.Category:
     keys = Keys(value, field, _CATEGORY_KEYS)
     category = p.Category(
-        id=keys.needed("id", name),
-        name=keys.needed("name", name),
+        id=keys.needed("id", text),
+        name=keys.needed("name", text),
         weight=keys.maybe("weight", ratio),
         extra=keys.given("extra", flag, False),
         split=keys.given("split", one_of(p.SPLITS), "by_points"),
@@ -97,8 +89,8 @@ def _refuse_contradictions(category: p.Category, field: str) -> None:
 def _read_item(value: object, field: str) -> p.Item:
     keys = Keys(value, field, _ITEM_KEYS)
     return p.Item(
-        id=keys.needed("id", name),
-        name=keys.needed("name", name),
+        id=keys.needed("id", text),
+        name=keys.needed("name", text),
         points=keys.needed("points", above_zero(number)),
         extra=keys.given("extra", flag, False),
         share=keys.maybe("share", above_zero(ratio)),
@@ -110,7 +102,7 @@ def _read_item(value: object, field: str) -> p.Item:
 
 def _read_scale_row(value: object, field: str) -> p.ScaleRow:
     keys = Keys(value, field, ("letter", "from"))
-    return p.ScaleRow(keys.needed("letter", name), keys.needed("from", ratio))
+    return p.ScaleRow(keys.needed("letter", text), keys.needed("from", ratio))
 
 
 def _decimals(value: object, field: str) -> int:

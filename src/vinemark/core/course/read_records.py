@@ -2,20 +2,7 @@
 
 from collections.abc import Mapping
 
-from vinemark.core.base.limits import CODE_LIMIT, ROSTER_LIMIT
-from vinemark.core.base.refused import (
-    Keys,
-    Refused,
-    any_name,
-    any_short_text,
-    count,
-    flag,
-    iso_day,
-    name,
-    one_of,
-    refuse_repeat,
-    rows,
-)
+from vinemark.core.base.refused import Keys, Refused, any_text, count, flag, iso_day, one_of, refuse_repeat, rows, text
 from vinemark.core.course import course as c
 
 _RECORD_KEYS = (
@@ -28,13 +15,13 @@ def read_records(value: object, field: str = "records") -> c.Records:
     """The office's roster and rules."""
     keys = Keys(value, field, _RECORD_KEYS)
     records = c.Records(
-        roster=keys.given("roster", rows(_read_roster_entry, ROSTER_LIMIT), ()),
-        codes=keys.given("codes", rows(_read_code, CODE_LIMIT), ()),
+        roster=keys.given("roster", rows(_read_roster_entry), ()),
+        codes=keys.given("codes", rows(_read_code), ()),
         incomplete_limit_days=keys.maybe("incomplete_limit_days", count),
-        incomplete_fallback=keys.maybe("incomplete_fallback", name),
+        incomplete_fallback=keys.maybe("incomplete_fallback", text),
         incomplete_finish_by=keys.maybe("incomplete_finish_by", iso_day),
         never_attended=keys.given("never_attended", one_of(c.NEVER_ATTENDED), "first_day"),
-        pass_from=keys.maybe("pass_from", name),
+        pass_from=keys.maybe("pass_from", text),
     )
     refuse_repeat([r.id for r in records.roster], lambda i: f"{field}.roster[{i}].id")
     refuse_repeat([r.code for r in records.codes], lambda i: f"{field}.codes[{i}].code")
@@ -44,9 +31,9 @@ def read_records(value: object, field: str = "records") -> c.Records:
 def _read_roster_entry(value: object, field: str) -> c.RosterEntry:
     keys = Keys(value, field, ("id", "family_name", "given_name", "status", "basis"))
     return c.RosterEntry(
-        keys.needed("id", name),
-        keys.needed("family_name", name),
-        keys.needed("given_name", any_name),
+        keys.needed("id", text),
+        keys.needed("family_name", text),
+        keys.needed("given_name", any_text),
         keys.given("status", one_of(c.STATUSES), "enrolled"),
         keys.given("basis", one_of(c.GRADING_BASES), "letter"),
     )
@@ -55,9 +42,9 @@ def _read_roster_entry(value: object, field: str) -> c.RosterEntry:
 def _read_code(value: object, field: str) -> c.CodeRule:
     keys = Keys(value, field, ("code", "basis", "needs", "office_only"))
     return c.CodeRule(
-        keys.needed("code", name),
-        keys.given("basis", rows(one_of(c.GRADING_BASES), CODE_LIMIT), ()),
-        keys.given("needs", rows(one_of(c.NEEDS), CODE_LIMIT), ()),
+        keys.needed("code", text),
+        keys.given("basis", rows(one_of(c.GRADING_BASES)), ()),
+        keys.given("needs", rows(one_of(c.NEEDS)), ()),
         keys.given("office_only", flag, False),
     )
 
@@ -79,11 +66,11 @@ def read_settled(value: object, field: str) -> c.Settled:
     """One settled grade."""
     keys = Keys(value, field, _SETTLED_KEYS)
     return c.Settled(
-        keys.needed("grade", name),
-        keys.maybe("reason", any_short_text),
+        keys.needed("grade", text),
+        keys.maybe("reason", any_text),
         keys.maybe("last_attended", iso_day),
-        keys.maybe("fallback_grade", name),
+        keys.maybe("fallback_grade", text),
         keys.maybe("finish_by", iso_day),
         keys.given("never_attended", flag, False),
-        keys.maybe("owed", any_short_text),
+        keys.maybe("owed", any_text),
     )

@@ -8,6 +8,7 @@ from vinemark.core.base.limits import (
     FIRST_DAY,
     ITEM_LIMIT,
     LAST_DAY,
+    OTHER_CENTURY,
     SCALE_LIMIT,
     more_than,
 )
@@ -60,4 +61,4 @@ def _counted(category: Category, field: str) -> Iterator[tuple[str, str]]:
 def _dated(category: Category, field: str) -> Iterator[tuple[str, str]]:
     for j, item in enumerate(category.items):
         if item.due is not None and not FIRST_DAY <= item.due <= LAST_DAY:
-            yield f"{field}.items[{j}].due", f"must be a date from {FIRST_DAY.year} to {LAST_DAY.year}"
+            yield f"{field}.items[{j}].due", OTHER_CENTURY

@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 
 from vinemark.core.base.refused import Refused
+from vinemark.core.course.bounds import refuse_oversized
 from vinemark.core.course.course import Course, SectionName, Student, Term
 from vinemark.core.plan.edit import empty_plan
 from vinemark.core.submit.grade_row import text_digest
@@ -74,6 +75,7 @@ def create_from_file(connection: Connection, request: Act, name: str, data: byte
         if archive.is_archive(data):
             return _from_archive(connection, request, name, data)
         course = oneroster.read_zip(data) if data.startswith(b"PK") else course_file.read_bytes(data)
+        refuse_oversized(course)
         return _from_course(connection, request, name, course)
 
     return settled_outcome(make)
@@ -89,6 +91,7 @@ def _from_course(connection: Connection, request: Act, name: str, course: Course
 def _from_archive(connection: Connection, request: Act, name: str, data: bytes) -> Done:
     """A section from an archive whose every digest fits; it is read and never changed."""
     found = archive.read_archive(data)
+    refuse_oversized(found.course)
     kept = found.archive
     source = f"{name}, {kept.made_at[:10]}, SHA-256 {text_digest(data)}"
     with transaction(connection):
