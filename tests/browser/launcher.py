@@ -11,7 +11,9 @@ from collections.abc import Mapping, Sequence
 from multiprocessing.context import ForkServerProcess
 
 _FORKS = multiprocessing.get_context("forkserver")
-_FORKS.set_forkserver_preload(["vinemark.cli", "vinemark.commands.serve", "vinemark.commands.office"])
+_FORKS.set_forkserver_preload(
+    ["vinemark.cli", "vinemark.commands.serve", "vinemark.commands.office", "vinemark.exchange.readers"]
+)
 
 
 def launch(arguments: Sequence[str], environment: Mapping[str, str]) -> ForkServerProcess:

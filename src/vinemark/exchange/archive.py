@@ -7,6 +7,7 @@ of their own, which are worked out again.
 import io
 import json
 import zipfile
+import zlib
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Any
@@ -18,7 +19,9 @@ from vinemark.exchange import course_file
 
 ARCHIVE_FORMAT = "vine-mark-archive/1"
 MANIFEST = "manifest.json"
-MAX_UNPACKED = 200 * 1024 * 1024
+MAX_UNPACKED = 60 * 1024 * 1024
+MOST_FILES = 5_000
+UNPACKING_ERRORS = (zipfile.BadZipFile, zlib.error, RuntimeError, OSError, NotImplementedError, EOFError, ValueError)
 SAME_TIME = (1980, 1, 1, 0, 0, 0)
 """The zip's own times are left out, so that the same section gives the same bytes."""
 
@@ -91,11 +94,11 @@ def is_archive(data: bytes) -> bool:
     """Whether a file is meant as an archive."""
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as found:
-            return (
-                MANIFEST in found.namelist()
-                and ARCHIVE_FORMAT.split("/", maxsplit=1)[0].encode() in found.read(MANIFEST)[:200]
-            )
-    except (zipfile.BadZipFile, RuntimeError, OSError):
+            if MANIFEST not in found.namelist():
+                return False
+            with found.open(MANIFEST) as manifest:
+                return ARCHIVE_FORMAT.split("/", maxsplit=1)[0].encode() in manifest.read(200)
+    except UNPACKING_ERRORS:
         return False
 
 
@@ -127,15 +130,16 @@ def read_archive(data: bytes) -> Checked:
 def _unpacked(data: bytes) -> dict[str, bytes]:
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as found:
-            if sum(info.file_size for info in found.infolist()) > MAX_UNPACKED:
+            infos = found.infolist()
+            if len(infos) > MOST_FILES or sum(info.file_size for info in infos) > MAX_UNPACKED:
                 raise Refused("the archive", "is too large")
             names = found.namelist()
             if len(set(names)) != len(names):
                 raise Refused("the archive", "has one name twice")
             return {name: found.read(name) for name in names}
-    except (zipfile.BadZipFile, RuntimeError, OSError, NotImplementedError, EOFError, ValueError) as error:
-        if isinstance(error, Refused):
-            raise
+    except Refused:
+        raise
+    except UNPACKING_ERRORS:
         raise Refused("the archive", "is damaged: it cannot be unpacked") from None
 
 

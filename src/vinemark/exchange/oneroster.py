@@ -11,12 +11,14 @@ import zipfile
 from collections.abc import Iterable, Mapping, Sequence
 from datetime import date
 from fractions import Fraction
+from itertools import islice
 
 from vinemark.core.base.number import NotANumber, exact_text, parse_decimal
 from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import Cell, Course, SectionName, Student, Term
 from vinemark.core.course.write import write_cell
 from vinemark.core.plan.plan import Category, Item, Plan
+from vinemark.exchange.archive import UNPACKING_ERRORS
 from vinemark.exchange.spreadsheet_file import MOST_UNPACKED
 
 COMMON = ("sourcedId", "status", "dateLastModified")
@@ -40,6 +42,7 @@ HEADERS: dict[str, tuple[str, ...]] = {
 }  # fmt: skip
 FILES = tuple(HEADERS)
 
+MOST_LINES = 250_000
 ZipRow = Mapping[str, str]
 
 
@@ -187,7 +190,9 @@ def _unpacked(data: bytes) -> dict[str, list[dict[str, str]]]:
             if sum(entry.file_size for entry in packed.infolist()) > MOST_UNPACKED:
                 raise Refused("file", "is too large once unpacked")
             there = {n.rpartition("/")[2]: packed.read(n) for n in packed.namelist() if n.endswith(".csv")}
-    except (zipfile.BadZipFile, OSError, RuntimeError):
+    except Refused:
+        raise
+    except UNPACKING_ERRORS:
         raise Refused("file", "is damaged: it cannot be unpacked") from None
     missing = [f"{name}.csv" for name in ("users", "lineItems") if f"{name}.csv" not in there]
     if missing:
@@ -197,9 +202,12 @@ def _unpacked(data: bytes) -> dict[str, list[dict[str, str]]]:
 
 def _rows(name: str, data: bytes) -> list[dict[str, str]]:
     try:
-        found = list(csv.DictReader(io.StringIO(data.decode("utf-8-sig"), newline="")))
+        reader = csv.DictReader(io.StringIO(data.decode("utf-8-sig"), newline=""))
+        found = list(islice(reader, MOST_LINES + 1))
     except (UnicodeDecodeError, csv.Error) as error:
         raise Refused(name, f"could not be read: {error}") from None
+    if len(found) > MOST_LINES:
+        raise Refused(name, f"has more than {MOST_LINES:,} lines")
     header = HEADERS[name.removesuffix(".csv")]
     rows = [{key: (row.get(key) or "").strip() for key in header} for row in found]
     return [row for row in rows if row["status"] != "tobedeleted"]

@@ -23,7 +23,7 @@ NOBODY = "-"
 LEAVE_OUT = ""
 
 # 'Quiz 1 (10)', 'Quiz 1 [out of 10]', 'Quiz 1 /10': the points beside a heading are no part of its name.
-POINTS_BESIDE = re.compile(r"\s*(?:[\(\[][^\)\]]*\d[^\)\]]*[\)\]]|/\s*\d+(?:\.\d+)?)\s*$")
+POINTS_BESIDE = re.compile(r"(?<!\s)\s*(?:[\(\[][^\(\)\[\]]*\d[^\(\)\[\]]*[\)\]]|/\s*\d+(?:\.\d+)?)\s*$")
 
 
 @dataclass(frozen=True)

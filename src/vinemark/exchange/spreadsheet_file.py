@@ -15,11 +15,11 @@ from typing import Any
 from lxml import etree
 from openpyxl import load_workbook
 
+from vinemark.core.base.limits import DIGIT_LIMIT
 from vinemark.core.base.refused import Refused
+from vinemark.exchange.tables import MOST_COLUMNS, MOST_ROWS
 
 MOST_UNPACKED = 100 * 1024 * 1024
-MOST_ROWS = 5_000
-MOST_COLUMNS = 500
 
 
 @dataclass(frozen=True)
@@ -58,7 +58,7 @@ def packed_names(data: bytes) -> set[str]:
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as packed:
             entries = packed.infolist()
-    except zipfile.BadZipFile:
+    except (zipfile.BadZipFile, ValueError, OSError, NotImplementedError):
         raise Refused("file", "is damaged: it cannot be unpacked") from None
     if sum(entry.file_size for entry in entries) > MOST_UNPACKED:
         raise Refused("file", "is too large once unpacked")
@@ -69,7 +69,7 @@ def _guarded(read: Any, data: bytes) -> list[Sheet]:
     """A reader's result; whatever a damaged file makes it stumble over is a refusal."""
     try:
         return list(read(data))
-    except Refused:
+    except (Refused, MemoryError):
         raise
     except Exception as error:
         raise Refused("file", f"could not be read as a spreadsheet ({type(error).__name__})") from error
@@ -89,10 +89,10 @@ def _xlsx(data: bytes) -> Iterator[Sheet]:
 
 
 def _limited(sheet: Any) -> Iterator[Sequence[Any]]:
-    for number, row in enumerate(sheet.iter_rows()):
+    for number, row in enumerate(sheet.iter_rows(max_col=min(sheet.max_column or MOST_COLUMNS, MOST_COLUMNS))):
         if number >= MOST_ROWS:
-            raise Refused("file", f"has more than {MOST_ROWS} rows")
-        yield row[:MOST_COLUMNS]
+            raise Refused("file", f"has more than {MOST_ROWS:,} rows")
+        yield row
 
 
 def _xlsx_text(cell: Any, formula: str | None) -> str:
@@ -116,6 +116,8 @@ def _text(value: Any, percent: bool = False) -> str:
 
 def _plain(number: Decimal, percent: bool) -> str:
     """Digits without an exponent or trailing zeros: Decimal('0.850') as a percentage is '85%'."""
+    if abs(number.adjusted()) > DIGIT_LIMIT.most:
+        return str(number)
     text = f"{number * 100 if percent else number:f}"
     text = text.rstrip("0").rstrip(".") if "." in text else text
     return text + ("%" if percent else "")
@@ -137,9 +139,10 @@ def _ods(data: bytes) -> Iterator[Sheet]:
             cells = _ods_row(row)
             times = int(row.get(f"{_TABLE}number-rows-repeated", "1"))
             # The empty rest of a sheet is one row repeated a million times.
-            rows += [cells] * (times if any(cells) else min(times, 1))
-            if len(rows) > MOST_ROWS:
-                raise Refused("file", f"has more than {MOST_ROWS} rows")
+            times = times if any(cells) else min(times, 1)
+            if len(rows) + times > MOST_ROWS:
+                raise Refused("file", f"has more than {MOST_ROWS:,} rows")
+            rows += [cells] * times
         count = sum(1 for _ in table.iterfind(f".//*[@{_TABLE}formula]"))
         yield Sheet(table.get(f"{_TABLE}name", ""), rows, count)
 

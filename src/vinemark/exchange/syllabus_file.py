@@ -2,10 +2,9 @@
 
 import io
 import re
-import time
 import warnings
 import zipfile
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from itertools import pairwise
 from typing import Any
 
@@ -19,13 +18,14 @@ from docx.table import _Cell
 from docx.text.paragraph import Paragraph
 from pdfminer.pdfdocument import PDFPasswordIncorrect
 
+from vinemark.core.base.limits import TEXT_LIMIT
 from vinemark.core.base.refused import Refused
+from vinemark.exchange.tables import DETECTED
 
 LARGEST = 10_000_000
 UNPACKED = 60_000_000
 PAGES = 60
-LONGEST_SYLLABUS = 200_000
-SECONDS = 20
+DEEPEST_LIST = 9
 KINDS = (".txt", ".md", ".html", ".htm", ".docx", ".pdf")
 
 
@@ -39,7 +39,14 @@ def read_text(name: str, data: bytes) -> str:
     text = _READERS[kind](data)
     if not text.strip():
         raise Refused("file", "holds no text" + ("; a scan must be typed or pasted" if kind == ".pdf" else ""))
-    return text[:LONGEST_SYLLABUS]
+    refuse_longer(text)
+    return text
+
+
+def refuse_longer(text: str) -> None:
+    """Refuse a text that is longer than a syllabus may be."""
+    if len(text) > TEXT_LIMIT.most:
+        raise Refused("file", f"holds more than {TEXT_LIMIT.most:,} signs; put in its grading part alone")
 
 
 def _plain(data: bytes) -> str:
@@ -51,10 +58,10 @@ def _plain(data: bytes) -> str:
             return _even_lines(data.decode(encoding))
         except UnicodeDecodeError:
             continue
-    best = from_bytes(data).best()
+    best = from_bytes(data[:DETECTED]).best()
     if best is None:
         raise Refused("file", "is in no known encoding")
-    return _even_lines(str(best))
+    return _even_lines(data.decode(best.encoding, errors="replace"))
 
 
 def _even_lines(text: str) -> str:
@@ -178,22 +185,30 @@ def _docx(data: bytes) -> str:
         if data[:4] == b"\xd0\xcf\x11\xe0":
             raise Refused("file", "is protected by a password, or an old DOC; save it as DOCX without one") from error
         raise Refused("file", "is no DOCX that can be read") from error
-    return re.sub(r"\n{3,}", "\n\n", "\n".join(_docx_lines(document))).strip("\n") + "\n"
+    return re.sub(r"\n{3,}", "\n\n", "\n".join(_docx_lines(document, _style_names(document)))).strip("\n") + "\n"
 
 
-def _docx_lines(container: Any) -> Iterator[str]:
+StyleNames = Mapping[str | None, str]
+
+
+def _style_names(document: Any) -> StyleNames:
+    """The names of the styles by their ids, looked up once."""
+    return {style.style_id: style.name or "" for style in document.styles}
+
+
+def _docx_lines(container: Any, styles: StyleNames) -> Iterator[str]:
     for block in container.iter_inner_content():
         if isinstance(block, DocxTable):
             yield ""
-            yield from _docx_rows(block)
+            yield from _docx_rows(block, styles)
             yield ""
         elif isinstance(block, Paragraph):
-            yield from _docx_paragraph(block)
+            yield from _docx_paragraph(block, styles)
 
 
-def _docx_paragraph(paragraph: Paragraph) -> Iterator[str]:
+def _docx_paragraph(paragraph: Paragraph, styles: StyleNames) -> Iterator[str]:
     text = paragraph.text.strip("\n")
-    style = (paragraph.style.name or "") if paragraph.style is not None else ""
+    style = styles.get(paragraph._p.style, "")
     if style.startswith(("Heading", "Title")) and text.strip():
         yield from ("", "# " + " ".join(text.split()), "")
     elif style.startswith("List") or (paragraph._p.pPr is not None and paragraph._p.pPr.numPr is not None):
@@ -205,24 +220,29 @@ def _docx_paragraph(paragraph: Paragraph) -> Iterator[str]:
 def _docx_level(paragraph: Paragraph, style: str) -> int:
     properties: Any = paragraph._p.pPr
     numbering = properties.numPr if properties is not None else None
-    by_style = int(style[-1]) if style[-1:].isdigit() else 1
+    by_style = int(style[-1]) if style[-1:].isdecimal() else 1
     level = numbering.ilvl.val + 1 if numbering is not None and numbering.ilvl is not None else 1
-    return max(by_style, level)
+    return min(max(by_style, level), DEEPEST_LIST)
 
 
-def _docx_rows(table: DocxTable) -> Iterator[str]:
-    for row in table.rows:
-        cells: list[_Cell] = []
-        for cell in row.cells:
-            if not any(cell._tc is other._tc for other in cells):
-                cells.append(cell)
-        texts = [" ".join(_docx_cell(cell).split()) for cell in cells]
+def _docx_rows(table: DocxTable, styles: StyleNames) -> Iterator[str]:
+    """Rows of cells; a cell that goes on from the row above says again what stands there."""
+    above: dict[int, str] = {}
+    for row in table._tbl.tr_lst:
+        texts: list[str] = []
+        column = row.grid_before
+        for cell in row.tc_lst:
+            goes_on = cell.vMerge == "continue" and column in above
+            text = above[column] if goes_on else " ".join(_docx_cell(_Cell(cell, table), styles).split())
+            above[column] = text
+            texts.append(text)
+            column += cell.grid_span
         if any(texts):
             yield "| " + " | ".join(texts) + " |"
 
 
-def _docx_cell(cell: _Cell) -> str:
-    return " ".join(line for line in _docx_lines(cell))
+def _docx_cell(cell: _Cell, styles: StyleNames) -> str:
+    return " ".join(_docx_lines(cell, styles))
 
 
 # --- PDF --------------------------------------------------------------------------------------
@@ -252,10 +272,7 @@ Word = dict[str, Any]
 
 
 def _pdf_pages(pages: Sequence[Any]) -> Iterator[str]:
-    until = time.monotonic() + SECONDS
     for page in pages:
-        if time.monotonic() > until:
-            raise Refused("file", f"takes longer than {SECONDS} seconds to read; paste its grading part")
         yield _pdf_page(page)
 
 

@@ -7,12 +7,18 @@ from dataclasses import dataclass
 
 from charset_normalizer import from_bytes
 
+from vinemark.core.base.limits import STUDENT_LIMIT
 from vinemark.core.base.names import folded
 from vinemark.core.base.refused import Refused
 
 MAX_BYTES = 5 * 1024 * 1024
 DELIMITERS = (",", ";", "\t", "|")
 LOOKED_AT = 30
+MOST_ROWS = STUDENT_LIMIT.most + 100
+"""As many as students in a section, and headings, totals and notes beside them."""
+MOST_COLUMNS = 500
+DETECTED = 100_000
+"""So many bytes say which encoding a text is in."""
 
 
 @dataclass(frozen=True)
@@ -61,10 +67,10 @@ def _guessed(data: bytes) -> str:
     try:
         return data.decode("cp1252")
     except UnicodeDecodeError:
-        best = from_bytes(data).best()
+        best = from_bytes(data[:DETECTED]).best()
         if best is None:
             raise Refused("file", "could not be read as text; save it as UTF-8") from None
-        return str(best)
+        return data.decode(best.encoding, errors="replace")
 
 
 def read_table(text: str) -> Table:
@@ -102,7 +108,15 @@ def _columns(lines: Sequence[str], delimiter: str) -> tuple[int, int]:
 
 def _rows(text: str, delimiter: str) -> list[TableRow]:
     reader = csv.reader(io.StringIO(text, newline=""), delimiter=delimiter, strict=True)
-    return [TableRow(reader.line_num, cells) for cells in reader if any(cell.strip() for cell in cells)]
+    rows: list[TableRow] = []
+    for cells in reader:
+        if len(cells) > MOST_COLUMNS:
+            raise Refused("file", f"has more than {MOST_COLUMNS} columns")
+        if any(cell.strip() for cell in cells):
+            rows.append(TableRow(reader.line_num, cells))
+        if len(rows) > MOST_ROWS:
+            raise Refused("file", f"has more than {MOST_ROWS:,} rows")
+    return rows
 
 
 def cell_at(row: TableRow, column: int | None) -> str:

@@ -11,7 +11,7 @@ from vinemark.core.base.limits import DIGIT_LIMIT
 MAX_DIGITS = DIGIT_LIMIT.most
 
 _PLAIN = re.compile(r"[0-9]+(\.[0-9]+)?", re.ASCII)
-_RATIO = re.compile(r"([0-9]+)/([0-9]+)", re.ASCII)
+_RATIO = re.compile(r"\A([0-9]+)/([0-9]+)", re.ASCII)
 
 
 class NotANumber(ValueError):

@@ -27,6 +27,10 @@ class Refused(ValueError):
         self.field = field
         self.reason = reason
 
+    def __reduce__(self) -> tuple[type["Refused"], tuple[str, str]]:
+        """As it goes from one process to another."""
+        return type(self), (self.field, self.reason)
+
 
 class Keys:
     """One JSON object being read: every key must be taken, an unknown one is refused."""

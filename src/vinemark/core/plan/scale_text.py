@@ -9,26 +9,28 @@ from collections.abc import Sequence
 from fractions import Fraction
 from typing import Literal, NamedTuple
 
+from vinemark.core.base.limits import NOTE_LIMIT, more_than
+from vinemark.core.base.refused import Refused
 from vinemark.core.plan.plan import ScaleRow
 
 _LETTER = r"(?P<letter>[A-Z]{1,3}[+-]?)"
 _NUMBER = r"\d{1,5}(?:\.\d{1,6})?(?:/[1-9]\d{0,4})?"
-_OPEN = r"[:=(\s]*"
+_OPEN = r"[:=( ]{0,9}"
 _UPWARD = r"(?:\+|and (?:above|up|over)|or (?:more|above|higher))?"
 
 _ROWS = (
     # 'A: 93-100', 'A (93 to 100)'
-    rf"{_LETTER}{_OPEN}(?P<one>{_NUMBER})\s*(?:-|to)\s*(?P<two>{_NUMBER})\)?",
+    rf"{_LETTER}{_OPEN}(?P<one>{_NUMBER}) ?(?:-|to) ?(?P<two>{_NUMBER})\)?",
     # '93-100: A', '93-100 = A'
-    rf"(?P<one>{_NUMBER})\s*(?:-|to)\s*(?P<two>{_NUMBER}){_OPEN}{_LETTER}\)?",
+    rf"(?P<one>{_NUMBER}) ?(?:-|to) ?(?P<two>{_NUMBER}){_OPEN}{_LETTER}\)?",
     # 'F: below 60', 'F < 60'
-    rf"{_LETTER}{_OPEN}(?:is\s+)?(?:below|under|less than|<)\s*(?P<under>{_NUMBER})\)?",
+    rf"{_LETTER}{_OPEN}(?:is )?(?:below|under|less than|<) ?(?P<under>{_NUMBER})\)?",
     # 'below 60: F', 'below 60 is an F'
-    rf"(?:below|under|less than|<)\s*(?P<under>{_NUMBER}){_OPEN}(?:is\s+)?(?:an?\s+)?{_LETTER}\)?",
+    rf"(?:below|under|less than|<) ?(?P<under>{_NUMBER}){_OPEN}(?:is )?(?:an? )?{_LETTER}\)?",
     # 'A: 93', 'A >= 93', 'A from 93', 'A = 93 and above', 'A 93+'
-    rf"{_LETTER}{_OPEN}(?:>=|>|≥|from|at least)?\s*(?P<one>{_NUMBER})\s*{_UPWARD}\)?",
+    rf"{_LETTER}{_OPEN}(?:>=|>|≥|from|at least)? ?(?P<one>{_NUMBER}) ?{_UPWARD}\)?",
     # '93 and above: A', '93+ A', '93 A'
-    rf"(?P<one>{_NUMBER})\s*{_UPWARD}{_OPEN}{_LETTER}\)?",
+    rf"(?P<one>{_NUMBER}) ?{_UPWARD}{_OPEN}{_LETTER}\)?",
 )
 
 
@@ -43,7 +45,9 @@ class PastedScale(NamedTuple):
 
 
 def read_pasted_scale(text: str) -> PastedScale:
-    """Rows of a pasted scale. A bare '90/80/70/60' is A, B, C, D, and F from 0."""
+    """Rows of a pasted scale. A bare '90/80/70/60' is A, B, C, D, and F from 0. Raises Refused for a text too long."""
+    if len(text) > NOTE_LIMIT.most:
+        raise Refused("pasted", f"is longer than a scale: {more_than(NOTE_LIMIT)}")
     plain = _normal(text)
     bare = re.fullmatch(
         rf"({_NUMBER})(?:\s*/\s*|\s+)({_NUMBER})(?:\s*/\s*|\s+)({_NUMBER})(?:\s*/\s*|\s+)({_NUMBER})", plain
@@ -77,7 +81,7 @@ def _normal(text: str) -> str:
     """One kind of dash, no percent signs, single blanks within a line."""
     dashes = re.sub(r"[−–—‒]", "-", text).replace("%", "").replace("\u00a0", " ")
     dashes = re.sub(r"(?<=\d),(?=\d{3}\b)", "", dashes)
-    dashes = re.sub(r"\s*\b(?:points?|pts?|percent)\b\.?", "", dashes, flags=re.IGNORECASE)
+    dashes = re.sub(r"(?<!\s)\s*\b(?:points?|pts?|percent)\b\.?", "", dashes, flags=re.IGNORECASE)
     return "\n".join(" ".join(line.split()) for line in dashes.strip().splitlines())
 
 

@@ -3,13 +3,14 @@
 from collections.abc import Sequence
 
 from vinemark.core.base.refused import Refused
-from vinemark.core.course.bounds import refuse_oversized
 from vinemark.core.course.course import Course, SectionName, Student, Term
 from vinemark.core.plan.edit import empty_plan
 from vinemark.core.submit.grade_row import text_digest
 from vinemark.core.submit.roster_changes import joins_section
-from vinemark.core.syllabus import read_syllabus
-from vinemark.exchange import archive, course_file, oneroster
+from vinemark.core.syllabus import Reading
+from vinemark.exchange.apart import read_apart
+from vinemark.exchange.archive import Archive
+from vinemark.exchange.readers import brought_section
 from vinemark.office.answers import OfficeRoster
 from vinemark.section.acts.registrar import linked, same_section, unanswered
 from vinemark.section.delivery.courier import save_roster
@@ -72,37 +73,41 @@ def create_from_file(connection: Connection, request: Act, name: str, data: byte
     looked at; `entry` is the section's id."""
 
     def make() -> Done:
-        if archive.is_archive(data):
-            return _from_archive(connection, request, name, data)
-        course = oneroster.read_zip(data) if data.startswith(b"PK") else course_file.read_bytes(data)
-        refuse_oversized(course)
-        return _from_course(connection, request, name, course)
+        course, kept, reading = read_apart(brought_section, data)
+        if kept is None:
+            return _from_course(connection, request, name, course, reading)
+        source = f"{name}, {kept.made_at[:10]}, SHA-256 {text_digest(data)}"
+        return _from_archive(connection, request, name, source, course, kept, reading)
 
     return settled_outcome(make)
 
 
-def _from_course(connection: Connection, request: Act, name: str, course: Course) -> Done:
+def _from_course(connection: Connection, request: Act, name: str, course: Course, reading: Reading | None) -> Done:
     with transaction(connection):
         section_id = sections.create_from_course(connection, request, course)
-        _put_in(connection, request.on(section_id), course.syllabus, "the course file")
+        _put_in(connection, request.on(section_id), course.syllabus, reading, "the course file")
     return Done(f"{course.section.short} taken from {name}.", section_id)
 
 
-def _from_archive(connection: Connection, request: Act, name: str, data: bytes) -> Done:
+def _from_archive(
+    connection: Connection,
+    request: Act,
+    name: str,
+    source: str,
+    course: Course,
+    kept: Archive,
+    reading: Reading | None,
+) -> Done:
     """A section from an archive whose every digest fits; it is read and never changed."""
-    found = archive.read_archive(data)
-    refuse_oversized(found.course)
-    kept = found.archive
-    source = f"{name}, {kept.made_at[:10]}, SHA-256 {text_digest(data)}"
     with transaction(connection):
         section_id = archives.create_from_archive(
-            connection, request, found.course, source, kept.history, kept.submissions, kept.changes, kept.beside
+            connection, request, course, source, kept.history, kept.submissions, kept.changes, kept.beside
         )
-        _put_in(connection, request.on(section_id), kept.syllabus, "the archive")
-    text = f"{found.course.section.short} taken from the archive {name} to look at: every digest fits."
+        _put_in(connection, request.on(section_id), kept.syllabus, reading, "the archive")
+    text = f"{course.section.short} taken from the archive {name} to look at: every digest fits."
     return Done(text, section_id)
 
 
-def _put_in(connection: Connection, request: Act, text: str | None, source: str) -> None:
-    if text:
-        syllabuses.write_syllabus(connection, request, text, source, read_syllabus(text))
+def _put_in(connection: Connection, request: Act, text: str | None, reading: Reading | None, source: str) -> None:
+    if text and reading is not None:
+        syllabuses.write_syllabus(connection, request, text, source, reading)

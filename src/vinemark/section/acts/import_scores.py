@@ -7,6 +7,7 @@ from hashlib import sha256
 from vinemark.core.base.refused import Refused
 from vinemark.core.course.write import write_cell
 from vinemark.core.scores.typed_cells import CellWrite
+from vinemark.exchange.apart import read_apart
 from vinemark.exchange.score_file import CellChange, FileTable, ScoreFile, decided, file_changes, read_file
 from vinemark.exchange.score_matching import Matching, shape_of
 from vinemark.section.outcome import Conflict, Done, Outcome, act
@@ -36,7 +37,7 @@ class LookedAtFile:
 
 def keep_file(section: SectionState, request: Act, name: str, data: bytes) -> int:
     """Keep a file for looking at; nothing of it is in the section yet. Raises Refused for what cannot be read."""
-    read_file(data)
+    read_apart(read_file, data)
     short = name.replace("\\", "/").rpartition("/")[2][:120]
     return files.write_file(section.connection, request, short, sha256(data).hexdigest(), data)
 
@@ -46,7 +47,7 @@ def look_at(section: SectionState, file_id: int) -> LookedAtFile | None:
     file = files.looked_at(section.connection, section.id, section.person_id, file_id)
     if file is None:
         return None
-    table = read_file(file.content, file.sheet)
+    table = read_apart(read_file, file.content, file.sheet)
     known = Matching.from_text(files.matching_of(section.connection, section.id, shape_of(table.table)))
     return LookedAtFile(file, table, known, file_changes(table.table, section.course, known))
 

@@ -7,7 +7,9 @@ from vinemark.core.syllabus import Reading, read_syllabus
 from vinemark.core.syllabus.compare.follow import follow, follow_all
 from vinemark.core.syllabus.compare.notes import said_of
 from vinemark.core.syllabus.read.correct import POINTINGS, TypedFact, corrected, pointed
-from vinemark.exchange.syllabus_file import LONGEST_SYLLABUS, read_text
+from vinemark.exchange.apart import read_apart
+from vinemark.exchange.readers import syllabus_of_file
+from vinemark.exchange.syllabus_file import refuse_longer
 from vinemark.section.acts.plan import edited_plan
 from vinemark.section.outcome import Done, Outcome, act
 from vinemark.section.state import SectionState
@@ -19,23 +21,34 @@ SentenceSpan = tuple[int, int]
 """Where a sentence stands in the text: from its first sign up to, not including, its end."""
 
 
-@act
-def put_in_file(section: SectionState, request: Act, name: str, data: bytes) -> Done:
+# Read before anything is written: nobody's save waits for a syllabus.
+
+
+def put_in_file(section: SectionState, request: Act, name: str, data: bytes) -> Outcome:
     """A syllabus from a file; an earlier one stays as an older version."""
-    return _put_in(section, request, read_text(name, data), name)
+    try:
+        text, reading = read_apart(syllabus_of_file, name, data)
+    except Refused as refused:
+        return refused
+    return _put_in(section, request, text, reading, name)
+
+
+def put_in_text(section: SectionState, request: Act, typed: str) -> Outcome:
+    """A syllabus from pasted text."""
+    text = typed.replace("\r\n", "\n")
+    try:
+        refuse_longer(text)
+        reading = read_apart(read_syllabus, text)
+    except Refused as refused:
+        return refused
+    return _put_in(section, request, text, reading, "pasted text")
 
 
 @act
-def put_in_text(section: SectionState, request: Act, typed: str) -> Done:
-    """A syllabus from pasted text."""
-    return _put_in(section, request, typed.replace("\r\n", "\n")[:LONGEST_SYLLABUS], "pasted text")
-
-
-def _put_in(section: SectionState, request: Act, text: str, source: str) -> Done:
+def _put_in(section: SectionState, request: Act, text: str, reading: Reading, source: str) -> Done:
     if not text.strip():
         raise Refused("file", "paste the grading part, or choose a file")
-    entry = syllabuses.write_syllabus(section.connection, request, text, source, read_syllabus(text))
-    return Done(entry=entry)
+    return Done(entry=syllabuses.write_syllabus(section.connection, request, text, source, reading))
 
 
 def kept_syllabus(section: SectionState) -> Syllabus:

@@ -5,6 +5,7 @@ from flask.typing import ResponseReturnValue
 
 from vinemark.core.audit.outside_totals import compare_totals
 from vinemark.core.base.refused import Refused
+from vinemark.exchange.apart import read_apart
 from vinemark.exchange.score_file import read_file
 from vinemark.exchange.totals_file import read_totals
 from vinemark.web.request import any_section, page, require_sign_in
@@ -31,7 +32,7 @@ def look(section_id: int) -> ResponseReturnValue:
     data = upload.read()
     upload.close()
     try:
-        totals = read_totals(read_file(data).table, section.course)
+        totals = read_totals(read_apart(read_file, data).table, section.course)
     except Refused as error:
         return page("audit", section, 422, OUTSIDE_FOLDER, error=f"{upload.filename} {error.reason}.", result=None)
     result = compare_totals(section.course, totals.figures, section.as_of)

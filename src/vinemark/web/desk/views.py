@@ -7,6 +7,7 @@ from flask.typing import ResponseReturnValue
 
 from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import SectionName, Student, Term
+from vinemark.exchange.apart import read_apart
 from vinemark.exchange.class_list import read_class_list
 from vinemark.office.answers import OfficeSection
 from vinemark.section.acts import create
@@ -113,7 +114,7 @@ def _class_list(errors: dict[str, str]) -> list[Student]:
         errors["file"] = "Choose a class list."
         return []
     try:
-        found = read_class_list(file.read())
+        found = read_apart(read_class_list, file.read())
     except Refused as error:
         errors["file"] = f"This file {error.reason}."
         return []

@@ -134,7 +134,7 @@ CONDITION = re.compile(
     r"\bunless\b|^if\b|^when\b|^should\b|"
     r"\bif (?!you (?:miss|are|have|were|fall|must))[a-z]+ (?!miss)"
 )
-BUILT_IN = re.compile(r"(?:dropped|drop|count|quiz)[^,;]*?[,;-]? (?:so|thus|therefore|and) if\b")
+BUILT_IN = re.compile(r"(?:dropped|drop|count|quiz)[^,;]{0,120}?[,;-]? (?:so|thus|therefore|and) if\b")
 
 
 def is_conditional(sentence: str) -> bool:

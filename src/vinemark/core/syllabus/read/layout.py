@@ -19,7 +19,7 @@ LONGEST_SENTENCE = 4000
 FILLER = "\x01"
 ITEM = re.compile(rf"^(\s*)([-*+o{BULLETS}]|\(?(?:\d{{1,2}}|[a-zA-Z]|[ivx]{{1,4}})[.)])\s+(?=\S)")
 RULE = re.compile(r"^[\s|:+=_*~.#-]*$")
-LEADER = re.compile(r"\s*(?:\.(?: ?\.){2,}|_{3,}|-{4,})\s*")
+LEADER = re.compile(r"(?<!\s)\s*(?:\.(?: ?\.){2,}|_{3,}|-{4,})\s*")
 GAP = re.compile(r"\t+\s*| {3,}|(?<![.!?:]) {2}(?=\S)")
 ABBREVIATIONS = re.compile(
     r"(?:\b(?:dr|mr|ms|mrs|prof|st|vs|etc|e\.g|i\.e|approx|pts?|pct|no|nos|max|min|incl|ca|cf|ch|sec|p|pp|ext|dept|"
@@ -205,7 +205,7 @@ def _is_heading(words: str, text: str, lines: list[TextLine], index: int) -> boo
 
 
 def _looks_like_title(words: str) -> bool:
-    points = re.search(r"\d+ ?(?:points|pts)\b", words)
+    points = re.search(r"(?<!\d)\d{1,9} ?(?:points|pts)\b", words)
     return not points and len(words.split()) <= 8 and words[0].isupper() and ":" not in words[:-1]
 
 
@@ -286,7 +286,7 @@ def _split(flat: str, start: int, end: int) -> Iterator[Span]:
         yield from _split(flat, cut, end)
         return
     begin = start
-    for match in re.finditer(r"[.!?;]+[\"')\]]*(?=\s+\S)", flat[start:end]):
+    for match in re.finditer(r"(?<![.!?;])[.!?;]+[\"')\]]*(?=\s+\S)", flat[start:end]):
         stop = start + match.end()
         before = flat[begin:stop]
         if match[0][0] == "." and ABBREVIATIONS.search(before) and not re.search(r"\b(?:pts?|pct)\.$", before):

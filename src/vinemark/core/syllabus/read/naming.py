@@ -19,14 +19,15 @@ LEAD = re.compile(
     r"one'?s|is|are|worth|it)\b(?!-)[\s,:-]*)+",
     re.I,
 )
+# The last word or signs of a name that are none of it.
 TAIL = re.compile(
-    r"(?:[\s,:;.=-]|\b(?:is|are|will be|counts?|counting|worth|makes?(?: up)?|making up|for|"
+    r"(?:[\s,:;.=-]{1,30}|\b(?:is|are|will be|counts?|counting|worth|makes?(?: up)?|making up|for|"
     r"at|of|each|apiece|together|in total|in all|"
     r"altogether|total|totall?ing|combined|carr(?:y|ies)|brings?|contributes?|accounts?|which|"
     r"that|the|a|an|and|your|up to|"
     r"about|only|also|up|to|an additional|additional|but|has|have|earns?|gets?|gives?|adds?|"
     r"weighs?|being|with|from|on|in|by|as|per|"
-    r"(?:graded|scored|marked) (?:out of|from)|out of|x|@)\b)+$",
+    r"(?:graded|scored|marked) (?:out of|from)|out of|x|@)\b)$",
     re.I,
 )
 COUNTED = phrase(
@@ -37,7 +38,7 @@ COUNTED = phrase(
 # 'the best five of the six essays'
 BEST_OF = phrase(r"^(?:best|top|highest) {number}(?: [a-z]+)? (?:out )?of (?:the |your )?(?P<n>{number}) ")
 LATER = re.compile(
-    r"\s+(?:is|are|will|was|were|has|have|makes?|counts?|comes?|can|must|may|should|together|"
+    r"(?<!\s)\s+(?:is|are|will|was|were|has|have|makes?|counts?|comes?|can|must|may|should|together|"
     r"which|that|who|where|when|held|given|due|taken|covering|throughout|during|every|"
     r"(?:on|in|over|at) the (?:weeks?|term|semester|middle|end|first|last|second|third|fall|spring|"
     r"course of|exam|day)|in weeks?|"
@@ -114,9 +115,20 @@ def clean(said: str) -> Name:
     text = LEAD.sub("", text)
     if not text.lower().startswith("what "):
         text = LATER.sub("", text)
-    text = TAIL.sub("", text).strip(" \t:;,.=-|*#\"'@/")
-    text = re.sub(r"\s*[-:,/]\s*$", "", text)
+    text = _without_tail(text).strip(" \t:;,.=-|*#\"'@/")
+    text = re.sub(r"(?<!\s)\s*[-:,/]\s*$", "", text)
     return Name(text[:1].upper() + text[1:], count)
+
+
+LONGEST_TAIL_PIECE = 40
+
+
+def _without_tail(text: str) -> str:
+    """A name without the words that lead on from it, taken off one by one from its end."""
+    end = len(text)
+    while found := TAIL.search(text, max(0, end - LONGEST_TAIL_PIECE), end):
+        end = found.start()
+    return text[:end]
 
 
 def is_total(name: str) -> bool:

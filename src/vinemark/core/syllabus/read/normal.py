@@ -65,7 +65,8 @@ VULGAR = {"½": Fraction(1, 2), "⅓": Fraction(1, 3), "⅔": Fraction(2, 3), "�
 _TENS = "|".join(TENS)
 _UNITS = "|".join(sorted(UNITS, key=len, reverse=True))
 NUMBER_WORD = rf"(?:(?:{_TENS})(?:[- ](?:{'|'.join(UNITS[1:10])}))?|(?:an? |one )?(?:hundred|dozen)|{_UNITS})"
-DIGITS = r"(?:\d{1,3}(?:,\d{3})+(?:\.\d+)?|\d+(?:[.]\d+)?(?:/\d+)?|\.\d+)"
+# With a left edge and limits: a text of digits alone takes no longer to read than it is long.
+DIGITS = r"(?<!\d)(?:\d{1,3}(?:,\d{3}){1,4}(?:\.\d{1,12})?|\d{1,12}(?:[.]\d{1,12})?(?:/\d{1,12})?|\.\d{1,12})"
 NUMBER = rf"(?:{DIGITS}[½⅓⅔¼¾]?|[½⅓⅔¼¾⅕⅙⅛]|\b{NUMBER_WORD}\b)"
 PERCENT_SIGN = r"(?: ?%|[ -](?:percent|per cent|pct\.?)(?:age points?)?\b| percentage points?\b)"
 _PART = "|".join(PARTS)

@@ -4,6 +4,7 @@ import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from fractions import Fraction
+from itertools import islice
 from typing import Literal
 
 from vinemark.core.syllabus.read.drops import Drop, find_drops
@@ -122,9 +123,14 @@ def entries(page: Page) -> list[RowReading]:
     return found
 
 
+AIR = 40
+"""So many empty lines and rules may stand between the rows of a table."""
+AIRY = {"blank", "rule"}
+
+
 def _table_goes_on(lines: Sequence[TextLine], number: int) -> bool:
     """Whether a row follows an empty line: tables of some files have air between their rows."""
-    below = next((line for line in lines[number + 1 :] if line.kind not in {"blank", "rule"}), None)
+    below = next((line for line in islice(lines, number + 1, number + 1 + AIR) if line.kind not in AIRY), None)
     return below is not None and below.kind == "row"
 
 
@@ -338,7 +344,7 @@ def _name_part(text: str, low: str, cut: str) -> str | None:
         return text[first.end() : first.end() + (stop.start() if stop else len(rest))]
     at = (
         WEIGHT_AT.search(masked)
-        or re.search(rf"(?: {{3,}}|\t+){NUMBER} *$", masked)
+        or re.search(rf"(?:(?<! ) {{3,}}|(?<!\t)\t+){NUMBER} *$", masked)
         or re.search(rf"(?:[|:=]| -|\.\.) *{NUMBER} *$", masked)
         or WEIGHT_AT.search(low)
     )
@@ -346,7 +352,7 @@ def _name_part(text: str, low: str, cut: str) -> str | None:
         return None
     before = masked[: at.start()]
     stop = re.search(
-        rf": | - | \||\t|  +(?=\S)|=|, (?=(?:the |best|lowest|each|which|of which|handed|due|held|written|given|"
+        rf": | - | \||\t|(?<! )  +(?=\S)|=|, (?=(?:the |best|lowest|each|which|of which|handed|due|held|written|given|"
         rf"graded|taken|with |{NUMBER}))|{VERB.pattern}",
         before,
     )
@@ -363,7 +369,7 @@ def _read_free(made: RowReading, text: str) -> None:
         if made.points is None and made.points_each is None:
             _read_points(made, piece)
     if made.weight is None and made.points is None and made.points_each is None:
-        bare = re.search(rf"(?:[|:=]| -|\.\.|\s{{2}}) *({NUMBER})\s*$", outside)
+        bare = re.search(rf"(?:(?:[|:=]| -|\.\.) *|(?<!\s)\s{{2,}})({NUMBER})\s*$", outside)
         made.points = value_of(bare[1]) if bare else None
 
 

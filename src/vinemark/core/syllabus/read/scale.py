@@ -38,14 +38,14 @@ BELOW = (
     rf"(?P<below2>{NUM}){UNIT} (?:and|or) (?:below|under|less|lower|fewer|down)"
 )
 FILL = (
-    r"(?:[\s:=|(,.]|-(?=[\s\d])|\.\.|\b(?:is|are|for|means|range|grade|grades|letter|starts|"
+    r"(?:[\s:=|(,.]|-(?=[\s\d])|\b(?:is|are|for|means|range|grade|grades|letter|starts|"
     r"begins|at|from|requires|needs|takes|will be|an?|scores?|of|percent|average|if|you (?:will )?(?:have|need)|need|"
-    r"your|total|earned|goes)\b|\b[0-4]\.\d{1,2}\b(?=[\s|]+\d))*"
+    r"your|total|earned|goes)\b|\b[0-4]\.\d{1,2}\b(?=[\s|]{1,20}\d)){0,90}"
 )
 FILL_BACK = (
-    r"(?:[\s:=|(),.;%]|-(?=[\sA-Z])|\.\.|\b(?:is|are|earns?|gets?|gives?|makes?|means|for|an?|"
+    r"(?:[\s:=|(),.;%]|-(?=[\sA-Z])|\b(?:is|are|earns?|gets?|gives?|makes?|means|for|an?|"
     r"grade|the|letter|of|points?|percent|and|will|be|you|receive|your|results? in|brings?|"
-    r"guarantees?|at least|assigned|equals?)\b)*"
+    r"guarantees?|at least|assigned|equals?)\b){0,90}"
 )
 
 # Letter first: 'A: 93-100', 'A 93+', 'F below 60', 'An A starts at 90'.
