@@ -109,8 +109,8 @@ def test_every_picture_of_the_readme_is_there() -> None:
 @pytest.mark.parametrize(
     ("command", "spared"),
     [
-        ("compute", {"flask", "openpyxl", "docx", "pdfplumber", "weasyprint", "gunicorn"}),
-        ("audit", {"flask", "openpyxl", "docx", "pdfplumber", "weasyprint", "gunicorn"}),
+        ("compute", {"flask", "openpyxl", "docx", "pdfplumber", "weasyprint", "waitress"}),
+        ("audit", {"flask", "openpyxl", "docx", "pdfplumber", "weasyprint", "waitress"}),
         ("office", {"openpyxl", "docx", "pdfplumber", "weasyprint", "vinemark.web"}),
     ],
 )

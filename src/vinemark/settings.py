@@ -25,6 +25,7 @@ SETTINGS = (
     Setting("VINEMARK_DELIVER_SECONDS", "20", "how often what waits for the office is tried again; 0 for never"),
     Setting("VINEMARK_DEMO", "", "1 lists the demo people on the sign-in page"),
     Setting("VINEMARK_SECURE_COOKIES", "", "1 sends cookies over https only (set it behind a TLS proxy)"),
+    Setting("VINEMARK_TRUSTED_PROXY", "", "address of the proxy whose word on a client's address is believed"),
     Setting("VINEMARK_COMPILED", "", "a folder of your own where compiled templates are kept from start to start"),
     Setting("VINEMARK_SECRET", "", "secret for sessions; by default kept in a file beside the database"),
 )
@@ -41,6 +42,7 @@ class Settings:
     demo: bool = False
     secure_cookies: bool = False
     secret: str = ""
+    trusted_proxy: str = ""
     deliver_seconds: int = 0
     compiled: str = ""
     cheap_hashes: bool = False
@@ -61,5 +63,6 @@ def from_environment() -> Settings:
         demo=value["VINEMARK_DEMO"] == "1",
         secure_cookies=value["VINEMARK_SECURE_COOKIES"] == "1",
         secret=value["VINEMARK_SECRET"],
+        trusted_proxy=value["VINEMARK_TRUSTED_PROXY"],
         compiled=value["VINEMARK_COMPILED"],
     )

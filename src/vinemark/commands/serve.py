@@ -4,6 +4,7 @@ import click
 
 from vinemark.commands.ports import PORT, refuse_taken
 from vinemark.commands.server import run_server
+from vinemark.exchange.apart import prepare_reading
 from vinemark.section.delivery.worker import Worker
 from vinemark.settings import from_environment
 from vinemark.web import create_app
@@ -19,4 +20,9 @@ def serve(host: str, port: int) -> None:
     app = create_app(settings)
     gateway = app.extensions["vinemark.gateway"]
     worker = Worker(settings.database, gateway.of_worker(), settings.clock, settings.deliver_seconds)
-    run_server(app, host, port, worker.start)
+
+    def start() -> None:
+        worker.start()
+        prepare_reading()
+
+    run_server(app, host, port, start, settings.trusted_proxy)

@@ -1,34 +1,106 @@
-"""What serves a Flask application on a port."""
+"""What serves a Flask application on a port: slow and idle clients wait in one loop, whole requests in few threads."""
 
+import resource
+import signal
+import sys
+import time
 from collections.abc import Callable
-from typing import Any
+from typing import Any, Final
 
 from flask import Flask
-from gunicorn.app.base import BaseApplication
+from waitress.adjustments import Adjustments
+from waitress.channel import HTTPChannel
+from waitress.server import TcpWSGIServer
+
+THREADS: Final = 8
+CONNECTIONS: Final = 2_000
+FROM_ONE_ADDRESS: Final = 500
+"""A whole college may come from one address."""
+HEADER_SECONDS: Final = 10
+REQUEST_SECONDS: Final = 60
+IDLE_SECONDS: Final = 30
+LARGEST_REQUEST: Final = 13 * 1024 * 1024
+SPARE_FILES: Final = 200
 
 
-def run_server(app: Flask, host: str, port: int, on_start: Callable[[], None] = lambda: None) -> None:
-    """Gunicorn with one process and threads: SQLite's writers wait for one another anyway.
+class PatientChannel(HTTPChannel):  # type: ignore[misc]
+    """A connection that knows since when its present request has been coming in."""
 
-    `on_start` runs in the process that serves.
+    begun: float | None = None
+
+    def received(self, data: bytes) -> bool:
+        """Take in a part of a request."""
+        taken: bool = super().received(data)
+        self.begun = None if self.request is None else self.begun or time.time()
+        return taken
+
+    def is_late(self, now: float) -> bool:
+        """Whether its request has been coming in for longer than a request may."""
+        if self.begun is None or self.request is None:
+            return False
+        return now - self.begun > (REQUEST_SECONDS if self.request.headers_finished else HEADER_SECONDS)
+
+
+class PatientServer(TcpWSGIServer):  # type: ignore[misc]
+    """A server that ends requests without an end, and takes only so many connections from one address."""
+
+    channel_class = PatientChannel
+
+    def accept(self) -> tuple[Any, Any] | None:
+        """The next connection, unless its address has enough."""
+        found: tuple[Any, Any] | None = super().accept()
+        if found is None or found[1][0] == self.adj.trusted_proxy:
+            return found
+        if sum(channel.addr[0] == found[1][0] for channel in self.active_channels.values()) < FROM_ONE_ADDRESS:
+            return found
+        found[0].close()
+        return None
+
+    def maintenance(self, now: float) -> None:
+        """Close what is idle, and what takes too long to ask."""
+        super().maintenance(now)
+        for channel in self.active_channels.values():
+            if channel.is_late(now):
+                channel.will_close = True
+
+
+def run_server(
+    app: Flask, host: str, port: int, on_start: Callable[[], None] = lambda: None, trusted_proxy: str = ""
+) -> None:
+    """Serve until SIGTERM or Ctrl-C; one process with threads: SQLite's writers wait for one another anyway.
+
+    `trusted_proxy` is the address of a proxy whose word on the client's address and scheme is believed.
     """
+    signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
+    server = server_of(app, host, port, trusted_proxy)
+    on_start()
+    server.run()
 
-    class Server(BaseApplication):  # type: ignore[misc]
-        def load_config(self) -> None:
-            options: dict[str, Any] = {
-                "bind": f"{host}:{port}",
-                "worker_class": "gthread",
-                "workers": 1,
-                "threads": 8,
-                "loglevel": "warning",
-                "control_socket_disable": True,
-            }
-            for key, value in options.items():
-                if key in self.cfg.settings:
-                    self.cfg.set(key, value)
 
-        def load(self) -> Flask:
-            on_start()
-            return app
+def server_of(app: Flask, host: str, port: int, trusted_proxy: str = "") -> PatientServer:
+    """The server, listening; `run` serves."""
+    proxy: dict[str, Any] = {"clear_untrusted_proxy_headers": True}
+    if trusted_proxy:
+        headers = {"x-forwarded-for", "x-forwarded-proto", "x-forwarded-host"}
+        proxy |= {"trusted_proxy": trusted_proxy, "trusted_proxy_headers": headers}
+    settings = Adjustments(
+        host=host,
+        port=port,
+        threads=THREADS,
+        connection_limit=min(CONNECTIONS, _open_files() - SPARE_FILES),
+        channel_timeout=IDLE_SECONDS,
+        cleanup_interval=2,
+        asyncore_use_poll=True,
+        max_request_body_size=LARGEST_REQUEST,
+        ident=None,
+        **proxy,
+    )
+    return PatientServer(app, adj=settings)
 
-    Server().run()
+
+def _open_files() -> int:
+    """How many files this process may have open, after taking all that it is allowed."""
+    _, hard = resource.getrlimit(resource.RLIMIT_NOFILE)
+    most = CONNECTIONS + SPARE_FILES if hard == resource.RLIM_INFINITY else min(hard, CONNECTIONS + SPARE_FILES)
+    resource.setrlimit(resource.RLIMIT_NOFILE, (most, hard))
+    return most
