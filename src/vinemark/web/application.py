@@ -23,6 +23,7 @@ from vinemark.web.audit.views import blueprint as audit
 from vinemark.web.desk.views import blueprint as desk
 from vinemark.web.exports.views import blueprint as exports
 from vinemark.web.history.views import blueprint as history
+from vinemark.web.incoming import check_requests
 from vinemark.web.papers.views import blueprint as papers
 from vinemark.web.people.views import blueprint as people
 from vinemark.web.people.views import set_up_sign_in
@@ -42,8 +43,6 @@ BLUEPRINTS = (
     people, desk, plan, syllabus, scores, score_files, exports, audit, papers, outside_totals, settle, submit,
     submit_papers, after, history,
 )  # fmt: skip
-MAX_BODY = 32 * 1024 * 1024
-MAX_FORM = 6 * 1024 * 1024
 
 
 def create_app(settings: Settings, office_transport: httpx.BaseTransport | None = None) -> Flask:
@@ -55,6 +54,7 @@ def create_app(settings: Settings, office_transport: httpx.BaseTransport | None 
     client = OfficeClient(settings.office_url, settings.office_token, office_transport)
     app.extensions["vinemark.gateway"] = Gateway(client)
     app.extensions["vinemark.snapshots"] = Snapshots()
+    check_requests(app)
     CSRFProtect(app)
     set_up_sign_in(app)
     add_assets(app)
@@ -71,8 +71,6 @@ def create_app(settings: Settings, office_transport: httpx.BaseTransport | None 
 def _configure(app: Flask, settings: Settings) -> None:
     app.config.update(
         SECRET_KEY=settings.secret or _kept_secret(Path(settings.database).with_suffix(".secret")),
-        MAX_CONTENT_LENGTH=MAX_BODY,
-        MAX_FORM_MEMORY_SIZE=MAX_FORM,
         PERMANENT_SESSION_LIFETIME=timedelta(hours=12),
         SESSION_COOKIE_NAME="vinemark",
         SESSION_COOKIE_HTTPONLY=True,

@@ -20,6 +20,7 @@ from vinemark.settings import Settings
 from vinemark.store import people
 from vinemark.store.database import Connection, connect
 from vinemark.store.history import Act
+from vinemark.web.incoming import sent_text
 
 
 def settings() -> Settings:
@@ -85,7 +86,7 @@ def is_htmx() -> bool:
 
 def new_act(section_id: int | None = None) -> Act:
     """This request as a write: who, when, where, from which page, and the key that makes a retry the same write."""
-    key = request.form.get("key") or (request.get_json(silent=True) or {}).get("key")
+    key = sent_text("key")
     who, seen = person_id(), request.form.get("shown", "")
     return Act(
         who,

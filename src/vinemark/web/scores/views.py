@@ -1,7 +1,7 @@
 """Scores: the sheet, its cells, its columns, and what is said about one student in the margin."""
 
 import json
-from collections.abc import Collection, Mapping, Sequence
+from collections.abc import Collection, Mapping
 from dataclasses import asdict
 from datetime import date
 
@@ -27,6 +27,7 @@ from vinemark.section.acts.undo import undo_cells
 from vinemark.section.outcome import Conflict, Done
 from vinemark.section.state import SectionState
 from vinemark.store import history, scores
+from vinemark.web.incoming import sent_object
 from vinemark.web.request import (
     any_section,
     database,
@@ -85,11 +86,11 @@ def cells(section_id: int) -> ResponseReturnValue:
 
     Or a remark, which travels in the same queue.
     """
-    sent = request.get_json()
-    if sent.get("remark"):
-        return _save_remark(any_section(section_id), sent["remark"])
+    sent = sent_object()
+    if remark := sent.get("remark"):
+        return _save_remark(any_section(section_id), _mapping(remark))
     section = writable_section(section_id)
-    typed = _typed(sent.get("cells") or [])
+    typed = _typed(sent.get("cells"))
     entered = acts.enter_scores(section, new_act(section_id), typed, str(sent.get("what") or ""))
     conflicts = [
         {"student": c.student_id, "item": c.item_id, "now": c.now, "by": c.by} for c in entered.written.conflicts
@@ -118,7 +119,14 @@ def _save_remark(section: SectionState, sent: Mapping[str, object]) -> ResponseR
     return jsonify(**fresh, refused=[], conflicts=conflicts, remark="", entry=entry)
 
 
-def _typed(sent: Sequence[Mapping[str, object]]) -> list[TypedCell]:
+def _mapping(sent: object) -> Mapping[str, object]:
+    if not isinstance(sent, dict):
+        abort(400)
+    return sent
+
+
+def _typed(sent: object) -> list[TypedCell]:
+    cells = [_mapping(one) for one in sent] if isinstance(sent, list) else []
     return [
         TypedCell(
             str(one.get("student")),
@@ -126,7 +134,7 @@ def _typed(sent: Sequence[Mapping[str, object]]) -> list[TypedCell]:
             str(one.get("typed", "")),
             str(one["was"]) if one.get("was") is not None else None,
         )
-        for one in sent[:MOST_CELLS]
+        for one in cells[:MOST_CELLS]
     ]
 
 
@@ -162,8 +170,10 @@ def since(section_id: int, after: int) -> ResponseReturnValue:
 @blueprint.post("/undo")
 def undo(section_id: int) -> ResponseReturnValue:
     """Undo an entry of cells (or an undoing: that is redo); the entry of the undoing."""
-    section, wanted = writable_section(section_id), request.get_json().get("entry")
-    outcome = undo_cells(section, new_act(section_id), wanted if isinstance(wanted, int) else 0)
+    section, wanted = writable_section(section_id), sent_object().get("entry")
+    outcome = undo_cells(
+        section, new_act(section_id), wanted if isinstance(wanted, int) and not isinstance(wanted, bool) else 0
+    )
     if isinstance(outcome, Refused):
         return jsonify(reason=outcome.reason), 422
     if isinstance(outcome, Conflict):
