@@ -24,7 +24,8 @@ SETTINGS = (
     Setting("VINEMARK_TIME", "", "a time of day to start from, HH:MM (for a demo)"),
     Setting("VINEMARK_DELIVER_SECONDS", "20", "how often what waits for the office is tried again; 0 for never"),
     Setting("VINEMARK_DEMO", "", "1 lists the demo people on the sign-in page"),
-    Setting("VINEMARK_SECURE_COOKIES", "", "1 sends cookies over https only (set it behind a TLS proxy)"),
+    Setting("VINEMARK_SECURE_COOKIES", "", "0 sends cookies over plain http too; by default only to this machine"),
+    Setting("VINEMARK_FIRST_CODE", "", "code for making the first account; by default drawn and printed by serve"),
     Setting("VINEMARK_TRUSTED_PROXY", "", "address of the proxy whose word on a client's address is believed"),
     Setting("VINEMARK_COMPILED", "", "a folder of your own where compiled templates are kept from start to start"),
     Setting("VINEMARK_SECRET", "", "secret for sessions; by default kept in a file beside the database"),
@@ -40,7 +41,9 @@ class Settings:
     office_token: str = ""
     clock: Clock = field(default_factory=Clock)
     demo: bool = False
-    secure_cookies: bool = False
+    secure_cookies: bool | None = None
+    """Whether cookies go over https only; None leaves out this machine itself."""
+    first_code: str = ""
     secret: str = ""
     trusted_proxy: str = ""
     deliver_seconds: int = 0
@@ -61,7 +64,8 @@ def from_environment() -> Settings:
         clock=clock.starting(time.fromisoformat(begins)) if begins else clock,
         deliver_seconds=int(value["VINEMARK_DELIVER_SECONDS"]),
         demo=value["VINEMARK_DEMO"] == "1",
-        secure_cookies=value["VINEMARK_SECURE_COOKIES"] == "1",
+        secure_cookies={"0": False, "1": True}.get(value["VINEMARK_SECURE_COOKIES"]),
+        first_code=value["VINEMARK_FIRST_CODE"],
         secret=value["VINEMARK_SECRET"],
         trusted_proxy=value["VINEMARK_TRUSTED_PROXY"],
         compiled=value["VINEMARK_COMPILED"],

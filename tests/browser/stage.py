@@ -28,6 +28,7 @@ from tests.passwords import quick_passwords
 from vinemark.demo import prepare
 
 TOKEN = "a token for tests"
+FIRST_CODE = "moss-fern-lichen"
 DEMO_EMAIL = "maren.ostrander@larkmoor.example"
 DEMO_PASSWORD = "larkmoor"
 
@@ -143,6 +144,7 @@ class Stage:
             "VINEMARK_TIME": self.time,
             "VINEMARK_DELIVER_SECONDS": str(self.deliver_seconds),
             "VINEMARK_DEMO": "1",
+            "VINEMARK_FIRST_CODE": FIRST_CODE,
             "VINEMARK_COMPILED": _compiled(),
         }
         self.processes[name] = launch(arguments, environment)

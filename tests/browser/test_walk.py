@@ -10,7 +10,7 @@ from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
-from tests.browser.stage import Stage, inside, logged, until, wait
+from tests.browser.stage import FIRST_CODE, Stage, inside, logged, until, wait
 from vinemark.office import ledger
 from vinemark.office.schools import LARKMOOR
 from vinemark.store.database import connect, migrate
@@ -68,13 +68,18 @@ def console_errors(driver: webdriver.Chrome) -> list[str]:
 def make_account_and_section(driver: webdriver.Chrome, stage: Stage, folder: Path) -> None:
     driver.get(stage.url)
     wait(driver, "h1", "Make the first account")
-    for place, text in (("name", "Tove Arnesen"), ("email", "tove@larkmoor.example"), ("password", "short")):
+    for place, text in (
+        ("code", FIRST_CODE),
+        ("name", "Tove Arnesen"),
+        ("email", "tove@larkmoor.example"),
+        ("password", "short"),
+    ):
         type_into(driver, f"f-{place}", text)
     driver.find_element(By.CSS_SELECTOR, "main form button").click()
-    wait(driver, "#f-password-hint", "8 characters or more")
+    wait(driver, "#f-password-hint", "10 characters or more")
     assert driver.find_element(By.ID, "f-name").get_attribute("value") == "Tove Arnesen"
     for place in ("password", "again"):
-        type_into(driver, f"f-{place}", "moss on stone")
+        type_into(driver, f"f-{place}", "moss on cold stone")
     driver.find_element(By.CSS_SELECTOR, "main form button").click()
     wait(driver, "h2", "No sections yet")
     driver.find_element(By.LINK_TEXT, "Add a section").click()

@@ -1,17 +1,28 @@
-"""People and their tries to sign in."""
+"""People who sign in."""
 
-from tests.store.conftest import Kept
-from vinemark.store import (
-    people,
-)
+import pytest
+
+from tests.store.conftest import AT, Kept
+from vinemark.store import people
+from vinemark.store.history import Act
 
 
-def test_tries_are_slowed_down_after_five_failures(kept: Kept) -> None:
-    for n in range(5):
-        assert people.seconds_to_wait(kept.connection, "a@b", "here", 100.0 + n) == 0
-        people.note_failure(kept.connection, "A@b", "here", 100.0 + n)
-    assert people.seconds_to_wait(kept.connection, "a@b", "elsewhere", 105.0) > 0
-    assert people.seconds_to_wait(kept.connection, "other@b", "here", 105.0) == 0
-    assert people.seconds_to_wait(kept.connection, "a@b", "here", 105.0 + people.WINDOW_SECONDS) == 0
-    people.clear_failures(kept.connection, "a@b")
-    assert people.seconds_to_wait(kept.connection, "a@b", "here", 105.0) == 0
+def test_an_address_is_one_persons_in_any_case_of_letters(kept: Kept) -> None:
+    act = Act(None, AT)
+    made = people.add_person(kept.connection, act, " tove@x ", "Tove", "hash")
+    found = people.by_email(kept.connection, "TOVE@x")
+    assert found is not None
+    assert found["id"] == made
+    with pytest.raises(people.EmailTakenError):
+        people.add_person(kept.connection, act, "Tove@X", "Tova", "hash")
+
+
+def test_another_password_is_in_the_history_and_its_hash_is_not(kept: Kept) -> None:
+    made = people.add_person(kept.connection, Act(None, AT), "tove@x", "Tove", "old hash")
+    people.write_password(kept.connection, Act(made, AT), made, "new hash")
+    row = people.by_id(kept.connection, made)
+    assert row is not None
+    assert row["password_hash"] == "new hash"
+    entry = kept.connection.execute("SELECT * FROM history ORDER BY id DESC LIMIT 1").fetchone()
+    assert entry["what"] == "password changed"
+    assert "hash" not in str(tuple(entry))

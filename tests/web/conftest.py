@@ -106,7 +106,7 @@ def site(demo_folder: Path, compiled: str, tmp_path: Path) -> Iterator[Site]:
     weather = Weather(office)
     settings = Settings(
         database=str(tmp_path / "vinemark.sqlite"), office_url="http://office", office_token="token", clock=CLOCK,
-        demo=True, secret="for tests", compiled=compiled,
+        demo=True, secret="for tests alone, and long enough to sign with", compiled=compiled,
     )  # fmt: skip
     app = create_app(settings, weather)
     app.config["WTF_CSRF_ENABLED"] = False

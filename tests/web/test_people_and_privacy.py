@@ -1,15 +1,22 @@
 """Signing in, who sees what, and what every answer carries."""
 
+import re
+import stat
+import threading
 from pathlib import Path
 
 import pytest
+from flask import Flask
+from flask.testing import FlaskClient
 
 from tests.web.conftest import CLOCK, Site
+from vinemark.core.base.refused import Refused
 from vinemark.demo.build import OSTRANDER, VANTERPOOL
 from vinemark.settings import Settings
 from vinemark.store import people
 from vinemark.store.database import connect
-from vinemark.web import create_app
+from vinemark.web import create_app, first_code
+from vinemark.web.application import new_first_code
 
 ARGUMENTS = {"student_id": "L1", "item_id": "q1", "entry_id": 1, "file_id": 1, "after": 0, "name": "course"}
 
@@ -136,17 +143,220 @@ def test_without_its_token_a_form_changes_nothing(site: Site) -> None:
     assert len(site.course(section).plan.categories) == 5
 
 
-def test_the_first_visitor_makes_the_first_account_and_only_the_first(tmp_path: Path) -> None:
-    settings = Settings(database=str(tmp_path / "new.sqlite"), clock=CLOCK, secret="x", cheap_hashes=True)
+CODE = "abcd-efgh-jkmn"
+ACCOUNT = {"code": "ABCD efgh jkmn", "name": "Tove", "email": "tove@x.example", "password": "moss on cold stone",
+           "again": "moss on cold stone"}  # fmt: skip
+NEW_PASSWORD = "lichen under the north wall"
+
+
+@pytest.fixture
+def empty(tmp_path: Path) -> Flask:
+    """The application with an empty database."""
+    settings = Settings(database=str(tmp_path / "new.sqlite"), clock=CLOCK, first_code=CODE, cheap_hashes=True)
     app = create_app(settings)
     app.config["WTF_CSRF_ENABLED"] = False
-    browser = app.test_client()
+    return app
+
+
+def test_who_has_the_code_makes_the_first_account_and_only_the_first(empty: Flask) -> None:
+    browser = empty.test_client()
+    assert first_code(empty) == CODE
     assert browser.get("/sign-in").headers["Location"] == "/first-account"
-    form = {"name": "Tove", "email": "tove@x", "password": "long enough", "again": "differs"}
-    refused = browser.post("/first-account", data=form)
-    assert (refused.status_code, "two passwords differ" in refused.text) == (422, True)
-    assert browser.post("/first-account", data={**form, "again": "long enough"}).headers["Location"] == "/"
+    assert browser.post("/first-account", data=ACCOUNT).headers["Location"] == "/"
     assert browser.get("/").status_code == 200
-    second = app.test_client().post("/first-account", data={**form, "email": "b@x", "again": "long enough"})
+    assert first_code(empty) == ""
+    second = empty.test_client().post("/first-account", data={**ACCOUNT, "email": "b@x.example"})
     assert second.headers["Location"] == "/sign-in"
-    assert app.test_client().get("/first-account").headers["Location"] == "/sign-in"
+    assert empty.test_client().get("/first-account").headers["Location"] == "/sign-in"
+
+
+@pytest.mark.parametrize(
+    ("change", "said"),
+    [
+        ({"code": ""}, "not the code"),
+        ({"code": "abcd-efgh-jkmm"}, "not the code"),
+        ({"again": "differs"}, "two passwords differ"),
+        ({"password": "short", "again": "short"}, "10 characters or more"),
+        ({"password": "x" * 900, "again": "x" * 900}, "200 characters or fewer"),
+        ({"password": "password1234", "again": "password1234"}, "tried first"),
+        ({"password": "qwertyuiop", "again": "qwertyuiop"}, "tried first"),
+        ({"name": "Tove Bergsdottir", "password": "bergsdottir1", "again": "bergsdottir1"}, "tried first"),
+        ({"name": " "}, "Type your name"),
+        ({"email": "tove"}, "Type an e-mail address"),
+    ],
+)
+def test_a_first_account_with_a_fault_is_not_made(empty: Flask, change: dict[str, str], said: str) -> None:
+    answer = empty.test_client().post("/first-account", data={**ACCOUNT, **change})
+    assert (answer.status_code, said in answer.text) == (422, True)
+    assert first_code(empty) == CODE
+
+
+def test_a_code_is_drawn_anew_at_each_start() -> None:
+    assert re.fullmatch("(?:[a-z2-9]{4}-){2}[a-z2-9]{4}", new_first_code())
+    assert new_first_code() != new_first_code()
+
+
+def test_a_short_secret_is_refused(tmp_path: Path) -> None:
+    with pytest.raises(Refused, match="32 signs or more"):
+        create_app(Settings(database=str(tmp_path / "new.sqlite"), secret="guess me"))
+
+
+def test_the_database_and_the_secret_are_their_owners_alone(empty: Flask, tmp_path: Path) -> None:
+    empty.test_client().post("/first-account", data=ACCOUNT)
+    assert {path.name for path in tmp_path.iterdir()} >= {"new.sqlite", "new.secret"}
+    assert {stat.S_IMODE(path.stat().st_mode) for path in tmp_path.iterdir()} == {0o600}
+
+
+# --- sessions ---
+
+
+def twin(site: Site) -> FlaskClient:
+    """Another browser with the same cookies."""
+    found = site.app.test_client()
+    for name in ("vinemark", "vinemark-device"):
+        if cookie := site.browser.get_cookie(name):
+            found.set_cookie(name, cookie.value)
+    return found
+
+
+def opens(browser: FlaskClient) -> bool:
+    return browser.get("/").status_code == 200
+
+
+def elsewhere(site: Site, email: str = OSTRANDER[1], **more: str) -> FlaskClient:
+    """Signed in at another place."""
+    found = site.app.test_client()
+    found.post("/sign-in", data={"email": email, "password": "larkmoor"}, environ_base=more)
+    return found
+
+
+def test_signing_out_ends_the_session_whoever_kept_the_cookie(site: Site) -> None:
+    copy = twin(site)
+    assert opens(copy)
+    site.browser.post("/sign-out")
+    assert not opens(copy)
+
+
+def test_another_password_ends_all_other_sessions(site: Site) -> None:
+    other = elsewhere(site)
+    typed = {"current": "larkmoor", "new": NEW_PASSWORD, "again": NEW_PASSWORD}
+    page = site.post("/account/password", **typed)
+    assert "Password changed. Everywhere else you are signed out." in page.text
+    assert (opens(site.browser), opens(other)) == (True, False)
+    assert elsewhere(site).get("/").status_code == 302
+    assert site.app.test_client().post(
+        "/sign-in", data={"email": OSTRANDER[1], "password": NEW_PASSWORD}
+    ).headers["Location"] == "/"  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("change", "said"),
+    [
+        ({"current": "wrong"}, "not your password"),
+        ({"new": "larkmoor"}, "10 characters or more"),
+        ({"new": "ostrander1", "again": "ostrander1"}, "tried first"),
+        ({"again": "differs"}, "two passwords differ"),
+    ],
+)
+def test_another_password_with_a_fault_changes_nothing(site: Site, change: dict[str, str], said: str) -> None:
+    other = elsewhere(site)
+    typed = {"current": "larkmoor", "new": NEW_PASSWORD, "again": NEW_PASSWORD, **change}
+    answer = site.post("/account/password", **typed)
+    assert (answer.status_code, said in answer.text) == (422, True)
+    assert opens(other)
+
+
+def test_one_signs_out_at_another_place(site: Site) -> None:
+    other, third = elsewhere(site, REMOTE_ADDR="10.0.0.7"), elsewhere(site)
+    page = site.browser.get("/account").text
+    assert page.count("Sign out there") == 2
+    assert "10.0.0.7" in page
+    number = re.findall(r"/account/sign-out/(\d+)", page)[1]
+    assert "Signed out there." in site.post(f"/account/sign-out/{number}").text
+    assert [opens(other), opens(third)].count(False) == 1
+    assert site.post(f"/account/sign-out/{number}").status_code == 404
+    assert "Signed out at 1 other place." in site.post("/account/sign-out-others").text
+    assert (opens(other), opens(third), opens(site.browser)) == (False, False, True)
+
+
+def test_nobody_ends_the_session_of_another_person(site: Site) -> None:
+    other = elsewhere(site, VANTERPOOL[1])
+    for number in range(1, 9):
+        site.post(f"/account/sign-out/{number}")
+    assert opens(other)
+
+
+def test_the_account_is_for_who_is_signed_in(site: Site) -> None:
+    nobody = site.app.test_client()
+    for method, path in (("GET", "/account"), ("POST", "/account/password"), ("POST", "/account/sign-out-others")):
+        answer = nobody.open(path, method=method)
+        assert (answer.status_code, answer.headers["Location"].split("?")[0]) == (302, "/sign-in")
+
+
+def test_a_notice_does_not_ride_in_the_cookie_and_is_undone_in_its_own_section(site: Site) -> None:
+    one, other = site.section("HYDR 230-01"), site.section("BOTN 105-02")
+    answer = site.browser.post(f"/s/{one}/plan/add-category", data={"name": "Quarry", "weight": "5"})
+    assert "Quarry" not in str(answer.headers)
+    page = site.browser.get(f"/s/{other}/plan").text
+    assert "Quarry added" in page
+    assert f"/s/{other}/history/undo" not in page
+    site.browser.post(f"/s/{one}/plan/add-category", data={"name": "Quarry two", "weight": "5"})
+    assert site.browser.get("/").status_code == 200
+
+
+# --- signing in ---
+
+
+def wrong(site: Site, times: int, **more: str) -> list[int]:
+    stranger = site.app.test_client()
+    form = {"email": OSTRANDER[1], "password": "wrong"}
+    return [stranger.post("/sign-in", data=form, environ_base=more).status_code for _ in range(times)]
+
+
+def test_wrong_tries_from_elsewhere_keep_the_owner_neither_out_nor_in(site: Site) -> None:
+    assert 429 in wrong(site, 8, REMOTE_ADDR="10.9.9.9")
+    assert opens(site.browser)
+    assert opens(elsewhere(site))
+
+
+def test_wrong_tries_from_the_same_address_do_not_stop_a_device_that_was_here_before(site: Site) -> None:
+    site.browser.post("/sign-out")
+    assert 429 in wrong(site, 8)
+    assert not opens(elsewhere(site))
+    known = site.app.test_client()
+    device = site.browser.get_cookie("vinemark-device", path="/sign-in")
+    assert device is not None
+    known.set_cookie("vinemark-device", device.value, path="/sign-in")
+    known.post("/sign-in", data={"email": OSTRANDER[1], "password": "larkmoor"})
+    assert opens(known)
+
+
+@pytest.mark.parametrize("cookie", ["", "made up", "WzEsImEiXQ.x"])
+def test_a_device_that_was_made_up_is_a_stranger(site: Site, cookie: str) -> None:
+    wrong(site, 8)
+    stranger = site.app.test_client()
+    stranger.set_cookie("vinemark-device", cookie, path="/sign-in")
+    answer = stranger.post("/sign-in", data={"email": OSTRANDER[1], "password": "larkmoor"})
+    assert answer.status_code == 429
+
+
+def test_many_who_sign_in_at_once_are_asked_to_wait(site: Site, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr("vinemark.passwords._queue", threading.Semaphore(0))
+    stranger = site.app.test_client()
+    answer = stranger.post("/sign-in", data={"email": OSTRANDER[1], "password": "larkmoor"})
+    assert (answer.status_code, "Many people are signing in" in answer.text) == (503, True)
+
+
+def test_the_cookie_is_of_this_host_alone_and_over_https_only(site: Site) -> None:
+    form = {"email": OSTRANDER[1], "password": "larkmoor"}
+    there = site.app.test_client().post("/sign-in", data=form, base_url="https://grades.larkmoor.example")
+    kept = {cookie.partition("=")[0]: cookie for cookie in there.headers.getlist("Set-Cookie")}
+    assert set(kept) == {"__Host-vinemark", "vinemark-device"}
+    assert all("; Secure; HttpOnly;" in cookie for cookie in kept.values())
+    assert "Path=/;" in kept["__Host-vinemark"] + ";" and "Domain" not in kept["__Host-vinemark"]
+    here = site.app.test_client().post("/sign-in", data=form)
+    assert {cookie.partition("=")[0] for cookie in here.headers.getlist("Set-Cookie")} == {
+        "vinemark",
+        "vinemark-device",
+    }
+    assert not any("Secure" in cookie for cookie in here.headers.getlist("Set-Cookie"))

@@ -2,12 +2,14 @@
 
 import click
 
+from vinemark.commands.failing import fail
 from vinemark.commands.ports import PORT, refuse_taken
 from vinemark.commands.server import run_server
+from vinemark.core.base.refused import Refused
 from vinemark.exchange.apart import prepare_reading
 from vinemark.section.delivery.worker import Worker
 from vinemark.settings import from_environment
-from vinemark.web import create_app
+from vinemark.web import create_app, first_code
 
 
 @click.command()
@@ -17,7 +19,12 @@ def serve(host: str, port: int) -> None:
     """Serve Vine Mark."""
     refuse_taken(port, "--port")
     settings = from_environment()
-    app = create_app(settings)
+    try:
+        app = create_app(settings)
+    except Refused as error:
+        fail(str(error))
+    if code := first_code(app):
+        click.echo(f"Nobody has an account yet. The code for making the first one: {code}")
     gateway = app.extensions["vinemark.gateway"]
     worker = Worker(settings.database, gateway.of_worker(), settings.clock, settings.deliver_seconds)
 

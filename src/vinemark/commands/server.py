@@ -12,13 +12,13 @@ from waitress.adjustments import Adjustments
 from waitress.channel import HTTPChannel
 from waitress.server import TcpWSGIServer
 
-THREADS: Final = 8
+THREADS: Final = 12
 CONNECTIONS: Final = 2_000
 FROM_ONE_ADDRESS: Final = 500
 """A whole college may come from one address."""
 HEADER_SECONDS: Final = 10
 REQUEST_SECONDS: Final = 60
-IDLE_SECONDS: Final = 30
+QUIET_SECONDS: Final = 30
 LARGEST_REQUEST: Final = 13 * 1024 * 1024
 SPARE_FILES: Final = 200
 
@@ -88,7 +88,7 @@ def server_of(app: Flask, host: str, port: int, trusted_proxy: str = "") -> Pati
         port=port,
         threads=THREADS,
         connection_limit=min(CONNECTIONS, _open_files() - SPARE_FILES),
-        channel_timeout=IDLE_SECONDS,
+        channel_timeout=QUIET_SECONDS,
         cleanup_interval=2,
         asyncore_use_poll=True,
         max_request_body_size=LARGEST_REQUEST,

@@ -5,7 +5,7 @@ import getpass
 import click
 
 from vinemark.commands.failing import fail
-from vinemark.passwords import hasher
+from vinemark.passwords import hashed
 from vinemark.section.acts.accounts import account_errors
 from vinemark.settings import from_environment
 from vinemark.store import people
@@ -26,7 +26,7 @@ def user(email: str, name: str, password: str | None) -> None:
     connection = connect(settings.database)
     migrate(connection)
     try:
-        people.add_person(connection, Act(None, settings.clock.now()), email, name, hasher().hash(password))
+        people.add_person(connection, Act(None, settings.clock.now()), email, name, hashed(password))
     except people.EmailTakenError:
         fail(f"{email} has an account already")
     click.echo(f"{name} can sign in with {email}.")

@@ -25,7 +25,7 @@ ANSWER: Final = 64 * 1024 * 1024
 OPEN_FILES: Final = 64
 _PATIENCE: Final = 30
 AT_ONCE: Final = 2
-WAITING: Final = 4
+WAITING: Final = 2
 NICE: Final = 10
 DEPTH: Final = 4_000
 

@@ -1,5 +1,6 @@
 """Connections, transactions and migrations."""
 
+import os
 import sqlite3
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -12,6 +13,7 @@ Row = sqlite3.Row
 
 def connect(path: Path | str) -> Connection:
     """A connection with write-ahead logging, foreign keys, and rows readable by name."""
+    _keep_private(Path(path))
     connection = sqlite3.connect(path, isolation_level=None, timeout=15, check_same_thread=False)
     connection.row_factory = sqlite3.Row
     connection.execute("PRAGMA journal_mode = WAL")
@@ -19,6 +21,16 @@ def connect(path: Path | str) -> Connection:
     connection.execute("PRAGMA synchronous = FULL")
     connection.execute("PRAGMA foreign_keys = ON")
     return connection
+
+
+def _keep_private(path: Path) -> None:
+    """A database belongs to its owner alone; SQLite gives what it puts beside it the same mode."""
+    if str(path) == ":memory:":
+        return
+    try:
+        os.close(os.open(path, os.O_RDWR | os.O_CREAT | os.O_EXCL, 0o600))
+    except OSError:
+        return
 
 
 @contextmanager

@@ -1,13 +1,9 @@
-"""People who sign in, and their failures to do so."""
+"""People who sign in."""
 
 from collections.abc import Sequence
 
 from vinemark.store.database import Connection, Row
 from vinemark.store.history import Act, stamp, writing
-
-FAILURES_ALLOWED = 5
-ADDRESS_FAILURES_ALLOWED = 50
-WINDOW_SECONDS = 15 * 60
 
 
 class EmailTakenError(ValueError):
@@ -52,38 +48,8 @@ def add_person(
     return int(row["id"])
 
 
-def note_failure(connection: Connection, email: str, address: str, at: float) -> None:
-    """Remember a failed sign-in; old ones are forgotten."""
-    connection.execute("DELETE FROM sign_in_failure WHERE at < ?", (at - WINDOW_SECONDS,))
-    connection.execute(
-        "INSERT INTO sign_in_failure (email, address, at) VALUES (?, ?, ?)", (email.strip(), address, at)
-    )
-
-
-def clear_failures(connection: Connection, email: str) -> None:
-    """Forget the failures of an address book entry, after a success."""
-    connection.execute("DELETE FROM sign_in_failure WHERE email = ?", (email.strip(),))
-
-
-def seconds_to_wait(connection: Connection, email: str, address: str, at: float) -> int:
-    """How long the next attempt has to wait: 0 at first, doubling after five failures, at most 15 minutes."""
-    since = at - WINDOW_SECONDS
-    mine = _failures(connection, "email", email.strip(), since)
-    there = _failures(connection, "address", address, since)
-    over = max(mine[0] - FAILURES_ALLOWED, there[0] - ADDRESS_FAILURES_ALLOWED)
-    if over < 0:
-        return 0
-    pause = min(WINDOW_SECONDS, 5 * 2 ** min(over, 10))
-    return max(0, int(max(mine[1], there[1]) + pause - at))
-
-
-_COUNT = "SELECT count(*) AS n, coalesce(max(at), 0) AS latest FROM sign_in_failure"
-_FAILURES = {
-    "email": _COUNT + " WHERE email = ? AND at >= ?",
-    "address": _COUNT + " WHERE address = ? AND at >= ?",
-}
-
-
-def _failures(connection: Connection, column: str, value: str, since: float) -> tuple[int, float]:
-    row = connection.execute(_FAILURES[column], (value, since)).fetchone()
-    return int(row["n"]), float(row["latest"])
+def write_password(connection: Connection, act: Act, person_id: int, password_hash: str) -> None:
+    """Another password for a person."""
+    with writing(connection, act, "person") as entry:
+        connection.execute("UPDATE person SET password_hash = ? WHERE id = ?", (password_hash, person_id))
+        entry.what = "password changed"

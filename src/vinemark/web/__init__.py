@@ -1,5 +1,5 @@
 """The web application: one blueprint for each step of the work."""
 
-from vinemark.web.application import create_app
+from vinemark.web.application import create_app, first_code
 
-__all__ = ["create_app"]
+__all__ = ["create_app", "first_code"]

@@ -12,20 +12,24 @@ from flask_wtf.csrf import CSRFError, CSRFProtect
 from jinja2 import FileSystemBytecodeCache
 from werkzeug.exceptions import HTTPException
 
+from vinemark.core.base.refused import Refused
 from vinemark.office.client import OfficeClient
 from vinemark.section.delivery.gateway import Gateway
 from vinemark.section.snapshot import Snapshots
 from vinemark.settings import Settings
+from vinemark.store import people
 from vinemark.store.database import connect, migrate
+from vinemark.store.sign_ins import LONGEST_SECONDS
 from vinemark.web.after.views import blueprint as after
 from vinemark.web.audit.outside_views import blueprint as outside_totals
 from vinemark.web.audit.views import blueprint as audit
+from vinemark.web.cookies import HostCookies
 from vinemark.web.desk.views import blueprint as desk
 from vinemark.web.exports.views import blueprint as exports
 from vinemark.web.history.views import blueprint as history
 from vinemark.web.incoming import check_requests
 from vinemark.web.papers.views import blueprint as papers
-from vinemark.web.people.views import blueprint as people
+from vinemark.web.people.views import blueprint as people_pages
 from vinemark.web.people.views import set_up_sign_in
 from vinemark.web.plan.syllabus_views import blueprint as syllabus
 from vinemark.web.plan.views import blueprint as plan
@@ -40,9 +44,10 @@ from vinemark.web.ui.formats import add_filters
 from vinemark.web.ui.security import add_headers
 
 BLUEPRINTS = (
-    people, desk, plan, syllabus, scores, score_files, exports, audit, papers, outside_totals, settle, submit,
+    people_pages, desk, plan, syllabus, scores, score_files, exports, audit, papers, outside_totals, settle, submit,
     submit_papers, after, history,
 )  # fmt: skip
+SHORTEST_SECRET = 32
 
 
 def create_app(settings: Settings, office_transport: httpx.BaseTransport | None = None) -> Flask:
@@ -54,6 +59,7 @@ def create_app(settings: Settings, office_transport: httpx.BaseTransport | None 
     client = OfficeClient(settings.office_url, settings.office_token, office_transport)
     app.extensions["vinemark.gateway"] = Gateway(client)
     app.extensions["vinemark.snapshots"] = Snapshots()
+    app.extensions["vinemark.first_code"] = settings.first_code or new_first_code()
     check_requests(app)
     CSRFProtect(app)
     set_up_sign_in(app)
@@ -70,19 +76,40 @@ def create_app(settings: Settings, office_transport: httpx.BaseTransport | None 
 
 def _configure(app: Flask, settings: Settings) -> None:
     app.config.update(
-        SECRET_KEY=settings.secret or _kept_secret(Path(settings.database).with_suffix(".secret")),
-        PERMANENT_SESSION_LIFETIME=timedelta(hours=12),
-        SESSION_COOKIE_NAME="vinemark",
+        SECRET_KEY=_secret(settings),
+        PERMANENT_SESSION_LIFETIME=timedelta(seconds=LONGEST_SECONDS),
         SESSION_COOKIE_HTTPONLY=True,
         SESSION_COOKIE_SAMESITE="Lax",
-        SESSION_COOKIE_SECURE=settings.secure_cookies,
         WTF_CSRF_TIME_LIMIT=None,
         SEND_FILE_MAX_AGE_DEFAULT=timedelta(hours=1),
     )
+    app.session_interface = HostCookies(settings.secure_cookies)
     app.jinja_env.trim_blocks = True
     app.jinja_env.lstrip_blocks = True
     if settings.compiled:
         app.jinja_env.bytecode_cache = FileSystemBytecodeCache(settings.compiled)
+
+
+def first_code(app: Flask) -> str:
+    """The code for making the first account; empty where somebody has one."""
+    connection = connect(app.extensions["vinemark"].database)
+    found = "" if people.anybody(connection) else str(app.extensions["vinemark.first_code"])
+    connection.close()
+    return found
+
+
+def new_first_code() -> str:
+    """A code for the first account, easy to type over from a terminal."""
+    drawn = "".join(secrets.choice("abcdefghjkmnpqrstuvwxyz23456789") for _ in range(12))
+    return f"{drawn[:4]}-{drawn[4:8]}-{drawn[8:]}"
+
+
+def _secret(settings: Settings) -> str:
+    """What signs cookies. Raises Refused where it is so short that it could be guessed."""
+    found = settings.secret or _kept_secret(Path(settings.database).with_suffix(".secret"))
+    if len(found) < SHORTEST_SECRET:
+        raise Refused("VINEMARK_SECRET", f"must have {SHORTEST_SECRET} signs or more")
+    return found
 
 
 def _kept_secret(path: Path) -> str:
@@ -91,6 +118,7 @@ def _kept_secret(path: Path) -> str:
         descriptor = os.open(path, os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600)
         with os.fdopen(descriptor, "w") as file:
             file.write(secrets.token_hex(32))
+    path.chmod(0o600)
     return path.read_text()
 
 
@@ -98,6 +126,10 @@ def _prepare_database(settings: Settings) -> None:
     connection = connect(settings.database)
     migrate(connection)
     connection.close()
+    for ending in ("", "-wal", "-shm"):
+        path = Path(f"{settings.database}{ending}")
+        if path.exists():
+            path.chmod(0o600)
 
 
 def _on_error(error: HTTPException) -> ResponseReturnValue:

@@ -2,7 +2,7 @@
 
 import secrets
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from flask import abort, current_app, g, jsonify, make_response, redirect, render_template, request, session, url_for
@@ -17,7 +17,7 @@ from vinemark.section.outcome import Conflict, Outcome
 from vinemark.section.snapshot import Snapshots
 from vinemark.section.state import SectionState, open_section
 from vinemark.settings import Settings
-from vinemark.store import people
+from vinemark.store import people, sign_ins
 from vinemark.store.database import Connection, connect
 from vinemark.store.history import Act
 from vinemark.web.incoming import sent_text
@@ -188,24 +188,40 @@ def _repeated(section: SectionState) -> dict[str, Sequence[str]]:
     return typed | {"shown": [str(section.fresh().snapshot.version)]}
 
 
+def sign_in_key() -> str:
+    """The key by which the browser is signed in; empty where it is not."""
+    found = session.get("key")
+    return found if isinstance(found, str) else ""
+
+
 def tell(outcome: Outcome, refused: str = "") -> None:
     """Say on the next page what came of an act."""
-    notice = notice_of(outcome, refused)
-    if notice is not None:
-        session["notice"] = [notice.text, notice.undo, notice.trouble]
+    _leave(notice_of(outcome, refused))
 
 
 def tell_without_undo(outcome: Outcome) -> None:
     """The same for an act whose entry is no entry of the history."""
     notice = notice_of(outcome)
+    _leave(replace(notice, undo=None) if notice else None)
+
+
+def _leave(notice: Notice | None) -> None:
     if notice is not None:
-        session["notice"] = [notice.text, None, notice.trouble]
+        left = [notice.text, notice.undo, notice.trouble, _section_of_address()]
+        sign_ins.leave_notice(database(), sign_in_key(), left)
+
+
+def _section_of_address() -> object:
+    return (request.view_args or {}).get("section_id")
 
 
 def take_notice() -> Notice | None:
-    """The sentence left for this page, once."""
-    left = session.pop("notice", None)
-    return Notice(*left) if left else None
+    """The sentence left for this page, once; it can be undone only on the pages of its own section."""
+    left = sign_ins.noticed(database(), sign_in_key())
+    if left is None:
+        return None
+    text, undo, trouble, section = left
+    return Notice(text, undo if section == _section_of_address() else None, trouble)
 
 
 def page(

@@ -1,4 +1,4 @@
-"""Signing in and out, and the first account."""
+"""Signing in and out, the first account, and one's own account."""
 
 import hmac
 import re
@@ -6,20 +6,34 @@ import time
 from base64 import b64encode
 from urllib.parse import urlsplit
 
-from flask import Blueprint, Flask, current_app, jsonify, redirect, render_template, request, session, url_for
+from flask import Blueprint, Flask, abort, current_app, jsonify, redirect, render_template, request, session, url_for
 from flask.typing import ResponseReturnValue
-from flask_login import LoginManager, UserMixin, current_user, login_user, logout_user
+from flask_login import LoginManager, UserMixin, current_user, login_required, login_user, logout_user
 from flask_wtf.csrf import generate_csrf
+from itsdangerous import BadData, URLSafeSerializer
 
-from vinemark.passwords import hasher, verified
-from vinemark.section.acts.accounts import account_errors, create_first_account
-from vinemark.store import people
+from vinemark.core.base.refused import Refused
+from vinemark.passwords import TooManyAtOnceError
+from vinemark.section.acts.accounts import (
+    SignedIn,
+    TooEarly,
+    TypedSignIn,
+    account_errors,
+    change_password,
+    create_first_account,
+    same_code,
+    sign_in,
+)
+from vinemark.section.outcome import Done
+from vinemark.store import people, sign_ins
 from vinemark.store.history import Act
-from vinemark.web.request import database, settings
+from vinemark.web.request import database, new_act, person_id, settings, sign_in_key, take_notice, tell
+
+DEVICE_COOKIE = "vinemark-device"
+DEVICE_DAYS = 180
+CROWDED = "Many people are signing in at this moment. Try again in a few seconds."
 
 blueprint = Blueprint("people", __name__)
-# Hashed when an address is unknown, so that an answer takes as long as for a known one.
-_NOBODY: dict[bool, str] = {}
 
 
 class Person(UserMixin):  # type: ignore[misc]
@@ -33,18 +47,20 @@ class Person(UserMixin):  # type: ignore[misc]
 def set_up_sign_in(app: Flask) -> None:
     """Teach the application who is signed in."""
     manager = LoginManager(app)
-    manager.session_protection = "strong"
+    manager.session_protection = None  # a session is kept on the server: its key is all that counts
+    manager.login_view = "people.sign_in"
+    manager.login_message = None
     manager.user_loader(_load)
     app.add_template_global(sealing_key)
 
 
 def _load(person_id: str) -> Person | None:
-    row = people.by_id(database(), int(person_id)) if person_id.isdigit() else None
-    return Person(row["id"], row["name"]) if row else None
+    row = sign_ins.person_of(database(), sign_in_key(), time.time())
+    return Person(row["id"], row["name"]) if row and str(row["id"]) == person_id else None
 
 
-@blueprint.get("/sign-in")
-def sign_in() -> ResponseReturnValue:
+@blueprint.get("/sign-in", endpoint="sign_in")
+def show_sign_in() -> ResponseReturnValue:
     """The sign-in page; on an empty database the first account comes first."""
     if not people.anybody(database()):
         return redirect(url_for("people.first_account"))
@@ -61,32 +77,57 @@ def _sign_in_page(error: str = "", status: int = 200) -> ResponseReturnValue:
 @blueprint.post("/sign-in")
 def try_sign_in() -> ResponseReturnValue:
     """Sign in, slowed down after failures."""
-    email, password = request.form.get("email", ""), request.form.get("password", "")
-    address, now = request.remote_addr or "", time.time()
-    wait = people.seconds_to_wait(database(), email, address, now)
-    if wait > 0:
-        return _sign_in_page(f"Too many tries. Wait {wait} seconds, then try again.", 429)
-    row = people.by_email(database(), email)
-    if not verified(row["password_hash"] if row else _nobody(), password, settings().cheap_hashes) or row is None:
-        people.note_failure(database(), email, address, now)
-        return _sign_in_page("This e-mail and password do not go together.", 422)
-    people.clear_failures(database(), email)
+    form = request.form
+    typed = TypedSignIn(
+        form.get("email", ""), form.get("password", ""), request.remote_addr or "", request.user_agent.string, _device()
+    )
+    try:
+        found = sign_in(database(), typed, time.time(), settings().cheap_hashes)
+    except TooManyAtOnceError:
+        return _sign_in_page(CROWDED, 503)
+    if isinstance(found, TooEarly):
+        return _sign_in_page(f"Too many tries. Wait {found.seconds} seconds, then try again.", 429)
+    if isinstance(found, Refused):
+        return _sign_in_page(found.reason, 422)
+    return _signed_in(found, _safe_next(request.args.get("next", "")))
+
+
+def _signed_in(found: SignedIn, where: str) -> ResponseReturnValue:
+    """On to a page, with the key in the cookie, and the device known from now on."""
+    device = _device()
     session.clear()
     session.permanent = True
-    login_user(Person(row["id"], row["name"]))
-    return redirect(_safe_next(request.args.get("next", "")))
+    session["key"] = found.key
+    login_user(Person(found.person_id, found.name))
+    answer = redirect(where)
+    if device is None or device[0] != found.person_id:
+        secure = bool(current_app.session_interface.get_cookie_secure(current_app))
+        made = _devices().dumps([found.person_id, found.key[:16]])
+        answer.set_cookie(
+            DEVICE_COOKIE, made, DEVICE_DAYS * 24 * 3600, secure=secure, httponly=True, samesite="Lax", path="/sign-in"
+        )
+    return answer
 
 
-def _nobody() -> str:
-    cheap = settings().cheap_hashes
-    if cheap not in _NOBODY:
-        _NOBODY[cheap] = hasher(cheap).hash("nobody has this password")
-    return _NOBODY[cheap]
+def _devices() -> URLSafeSerializer:
+    return URLSafeSerializer(str(current_app.config["SECRET_KEY"]), salt="device")
+
+
+def _device() -> tuple[int, str] | None:
+    """A person who signed in from this device before, and the device's name."""
+    try:
+        person, name = _devices().loads(request.cookies.get(DEVICE_COOKIE, ""))
+    except (BadData, ValueError, TypeError):
+        return None
+    return int(person), str(name)
 
 
 def _safe_next(wanted: str) -> str:
     """Only an address of this application: a path, and nothing a browser could read as another host."""
-    parts = urlsplit(wanted)
+    try:
+        parts = urlsplit(wanted)
+    except ValueError:
+        return url_for("desk.show")
     if parts.scheme or parts.netloc or not re.fullmatch(r"/(?![/\\])[^\\\r\n]*", wanted):
         return url_for("desk.show")
     return wanted
@@ -107,7 +148,8 @@ def sealing_key() -> str:
 
 @blueprint.post("/sign-out")
 def sign_out() -> ResponseReturnValue:
-    """Sign out."""
+    """Sign out: the session ends here and on the server."""
+    sign_ins.end(database(), sign_in_key())
     logout_user()
     session.clear()
     return redirect(url_for("people.sign_in"))
@@ -123,18 +165,79 @@ def first_account() -> ResponseReturnValue:
 
 @blueprint.post("/first-account")
 def make_first_account() -> ResponseReturnValue:
-    """Keep the first account and sign it in."""
+    """Keep the first account and sign it in; only who can read what the server prints knows the code."""
+    if people.anybody(database()):
+        return redirect(url_for("people.sign_in"))
+    form = request.form
+    errors = _first_account_errors()
+    if errors:
+        return render_template("people/first_account.html", errors=errors, typed=form), 422
+    cheap = settings().cheap_hashes
+    first = Act(None, settings().clock.now())
+    try:
+        person_id = create_first_account(database(), first, form["email"], form["name"], form["password"], cheap)
+    except TooManyAtOnceError:
+        return render_template("people/first_account.html", errors={"code": CROWDED}, typed=form), 503
+    if person_id is None:
+        return redirect(url_for("people.sign_in"))
+    key = sign_ins.begin(database(), person_id, time.time(), request.remote_addr or "", request.user_agent.string)
+    return _signed_in(SignedIn(person_id, form["name"].strip(), key), url_for("desk.show"))
+
+
+def _first_account_errors() -> dict[str, str]:
     form = request.form
     errors = account_errors(form.get("name", ""), form.get("email", ""), form.get("password", ""))
     if form.get("password") != form.get("again") and "password" not in errors:
         errors["again"] = "The two passwords differ."
+    if not same_code(form.get("code", ""), current_app.extensions["vinemark.first_code"]):
+        errors["code"] = "This is not the code that the server printed when it started."
+    return errors
+
+
+@blueprint.get("/account")
+@login_required  # type: ignore[untyped-decorator]
+def account() -> ResponseReturnValue:
+    """One's own account: the password, and where one is signed in."""
+    return _account_page({})
+
+
+def _account_page(errors: dict[str, str], status: int = 200) -> ResponseReturnValue:
+    row = people.by_id(database(), person_id())
+    places = sign_ins.sign_ins_of(database(), person_id(), sign_in_key(), time.time())
+    return render_template(
+        "people/account.html", person=row, places=places, errors=errors, notice=take_notice()
+    ), status
+
+
+@blueprint.post("/account/password")
+@login_required  # type: ignore[untyped-decorator]
+def new_password() -> ResponseReturnValue:
+    """Another password; everywhere else one is signed out."""
+    typed = {name: request.form.get(name, "") for name in ("current", "new", "again")}
+    try:
+        errors = change_password(database(), new_act(), person_id(), sign_in_key(), typed, settings().cheap_hashes)
+    except TooManyAtOnceError:
+        errors = {"current": CROWDED}
     if errors:
-        return render_template("people/first_account.html", errors=errors, typed=form), 422
-    first = Act(None, settings().clock.now())
-    cheap = settings().cheap_hashes
-    person_id = create_first_account(database(), first, form["email"], form["name"], form["password"], cheap)
-    if person_id is None:
-        return redirect(url_for("people.sign_in"))
-    session.clear()
-    login_user(Person(person_id, form["name"].strip()))
-    return redirect(url_for("desk.show"))
+        return _account_page(errors, 422)
+    tell(Done("Password changed. Everywhere else you are signed out."))
+    return redirect(url_for("people.account"))
+
+
+@blueprint.post("/account/sign-out/<int:sign_in_id>")
+@login_required  # type: ignore[untyped-decorator]
+def sign_out_there(sign_in_id: int) -> ResponseReturnValue:
+    """Sign out at another place."""
+    if not sign_ins.end_one(database(), person_id(), sign_in_id):
+        abort(404)
+    tell(Done("Signed out there."))
+    return redirect(url_for("people.account"))
+
+
+@blueprint.post("/account/sign-out-others")
+@login_required  # type: ignore[untyped-decorator]
+def sign_out_others() -> ResponseReturnValue:
+    """Sign out everywhere but here."""
+    many = sign_ins.end_others(database(), person_id(), sign_in_key())
+    tell(Done(f"Signed out at {many} other place{'' if many == 1 else 's'}."))
+    return redirect(url_for("people.account"))

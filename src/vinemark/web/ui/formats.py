@@ -95,10 +95,29 @@ def beside(section: SectionState, settled: Settled | None) -> str:
     return beside_words(section.of_run.course, settled, day_words) if settled else ""
 
 
+BROWSERS = {"Edg": "Edge", "OPR": "Opera", "Firefox": "Firefox", "Chrome": "Chrome", "Safari": "Safari"}
+SYSTEMS = {
+    "Windows": "Windows",
+    "Android": "Android",
+    "iPhone": "iPhone",
+    "iPad": "iPad",
+    "Mac OS": "macOS",
+    "Linux": "Linux",
+}
+
+
+def browser_name(agent: str) -> str:
+    """'Firefox on Linux', from what a browser calls itself."""
+    browser = next((name for mark, name in BROWSERS.items() if f"{mark}/" in agent), "A browser")
+    system = next((name for mark, name in SYSTEMS.items() if mark in agent), "")
+    return f"{browser} on {system}" if system else browser
+
+
 def add_filters(app: Flask) -> None:
     """Make these known to the templates."""
     filters: list[Callable[..., str | None]] = [
         short_percent,
+        browser_name,
         day,
         day_short,
         day_of,

@@ -1,0 +1,109 @@
+"""Where people are signed in: kept here, so that ending it ends it, whatever cookie a browser still has."""
+
+import json
+import secrets
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import UTC, datetime
+from hashlib import sha256
+from typing import Any
+
+from vinemark.store.database import Connection, Row
+
+LONGEST_SECONDS = 12 * 3600
+IDLE_SECONDS = 3 * 3600
+NOTED_SECONDS = 60
+"""Being seen is written down no more often than this."""
+LONGEST_BROWSER = 200
+
+
+@dataclass(frozen=True)
+class SignIn:
+    """One place where a person is signed in."""
+
+    id: int
+    began: datetime
+    seen: datetime
+    address: str
+    browser: str
+    here: bool
+
+
+def begin(connection: Connection, person_id: int, at: float, address: str, browser: str) -> str:
+    """Sign a person in, forgetting what is over; the key for the browser's cookie. `at` is seconds of the epoch."""
+    key = secrets.token_urlsafe(32)
+    connection.execute("DELETE FROM signed_in WHERE began < ? OR seen < ?", (at - LONGEST_SECONDS, at - IDLE_SECONDS))
+    connection.execute(
+        "INSERT INTO signed_in (key_digest, person_id, began, seen, address, browser) VALUES (?, ?, ?, ?, ?, ?)",
+        (_digest(key), person_id, at, at, address, browser[:LONGEST_BROWSER]),
+    )
+    return key
+
+
+def _digest(key: str) -> str:
+    return sha256(key.encode()).hexdigest()
+
+
+def person_of(connection: Connection, key: str, at: float) -> Row | None:
+    """Who is signed in by a key, None where that is over; being here is noted."""
+    row: Row | None = connection.execute(
+        "SELECT p.id, p.name, s.seen FROM signed_in s JOIN person p ON p.id = s.person_id"
+        " WHERE s.key_digest = ? AND s.began > ? AND s.seen > ?",
+        (_digest(key), at - LONGEST_SECONDS, at - IDLE_SECONDS),
+    ).fetchone()
+    if row is not None and at - row["seen"] > NOTED_SECONDS:
+        connection.execute("UPDATE signed_in SET seen = ? WHERE key_digest = ?", (at, _digest(key)))
+    return row
+
+
+def end(connection: Connection, key: str) -> None:
+    """Sign out where a key is."""
+    connection.execute("DELETE FROM signed_in WHERE key_digest = ?", (_digest(key),))
+
+
+def end_one(connection: Connection, person_id: int, sign_in_id: int) -> bool:
+    """Sign a person out at one of their places; whether there was one."""
+    done = connection.execute("DELETE FROM signed_in WHERE id = ? AND person_id = ?", (sign_in_id, person_id))
+    return done.rowcount > 0
+
+
+def end_others(connection: Connection, person_id: int, key: str = "") -> int:
+    """Sign a person out everywhere but where the key is; at how many places."""
+    done = connection.execute(
+        "DELETE FROM signed_in WHERE person_id = ? AND key_digest <> ?", (person_id, _digest(key))
+    )
+    return done.rowcount
+
+
+def sign_ins_of(connection: Connection, person_id: int, key: str, at: float) -> Sequence[SignIn]:
+    """Where a person is signed in, the latest first."""
+    rows = connection.execute(
+        "SELECT * FROM signed_in WHERE person_id = ? AND began > ? AND seen > ? ORDER BY seen DESC, id DESC",
+        (person_id, at - LONGEST_SECONDS, at - IDLE_SECONDS),
+    ).fetchall()
+    return [
+        SignIn(row["id"], _moment(row["began"]), _moment(row["seen"]), row["address"], row["browser"],
+               row["key_digest"] == _digest(key))
+        for row in rows
+    ]  # fmt: skip
+
+
+def _moment(at: float) -> datetime:
+    return datetime.fromtimestamp(at, UTC).astimezone()
+
+
+def leave_notice(connection: Connection, key: str, notice: Sequence[Any]) -> None:
+    """Keep a sentence for the next page of a sign-in."""
+    connection.execute("UPDATE signed_in SET notice = ? WHERE key_digest = ?", (json.dumps(notice), _digest(key)))
+
+
+def noticed(connection: Connection, key: str) -> list[Any] | None:
+    """The sentence that was left, once."""
+    row = connection.execute(
+        "SELECT notice FROM signed_in WHERE key_digest = ? AND notice IS NOT NULL", (_digest(key),)
+    ).fetchone()
+    if row is None:
+        return None
+    connection.execute("UPDATE signed_in SET notice = NULL WHERE key_digest = ?", (_digest(key),))
+    found: list[Any] = json.loads(row["notice"])
+    return found
