@@ -49,7 +49,7 @@ def test_people_are_added_from_the_command_line(tmp_path: Path) -> None:
     assert (first.exit_code, second.exit_code) == (0, 2)
     assert "has an account already" in second.stderr
     short = CliRunner().invoke(main, [*arguments[:3], "--password", "short"], env=environment)
-    assert (short.exit_code, "8 characters" in short.stderr) == (2, True)
+    assert (short.exit_code, "10 characters" in short.stderr) == (2, True)
     connection = connect(tmp_path / "v.sqlite")
     assert people.by_email(connection, "TOVE@larkmoor.example") is not None
     connection.close()

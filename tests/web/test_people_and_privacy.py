@@ -295,13 +295,16 @@ def test_the_account_is_for_who_is_signed_in(site: Site) -> None:
 
 def test_a_notice_does_not_ride_in_the_cookie_and_is_undone_in_its_own_section(site: Site) -> None:
     one, other = site.section("HYDR 230-01"), site.section("BOTN 105-02")
-    answer = site.browser.post(f"/s/{one}/plan/add-category", data={"name": "Quarry", "weight": "5"})
-    assert "Quarry" not in str(answer.headers)
-    page = site.browser.get(f"/s/{other}/plan").text
-    assert "Quarry added" in page
-    assert f"/s/{other}/history/undo" not in page
-    site.browser.post(f"/s/{one}/plan/add-category", data={"name": "Quarry two", "weight": "5"})
-    assert site.browser.get("/").status_code == 200
+    item = next(i for _, i in site.course(one).plan.items())
+    path = f"/s/{one}/scores/visibility/{item.id}"
+    for rule, reader in (("held", f"/s/{other}/scores"), ("open", f"/s/{one}/scores"), ("held", "/")):
+        answer = site.browser.post(path, data={"access": rule})
+        assert answer.status_code == 302
+        assert item.name not in str(answer.headers)
+        page = site.browser.get(reader)
+        assert page.status_code == 200
+        assert f"{item.name}: " in page.text
+        assert ("/history/undo/" in page.text) == (reader == f"/s/{one}/scores")
 
 
 # --- signing in ---

@@ -4,6 +4,7 @@ from vinemark.core.course.bounds import refuse_oversized
 from vinemark.core.course.course import Course
 from vinemark.core.syllabus import Reading, read_syllabus
 from vinemark.exchange import archive, class_list, course_file, oneroster, score_file, spreadsheet_file, syllabus_file
+from vinemark.exchange.archive_values import refuse_broken
 
 __all__ = ["brought_section", "class_list", "score_file", "spreadsheet_file", "syllabus_of_file"]
 
@@ -23,6 +24,7 @@ def brought_section(data: bytes) -> tuple[Course, archive.Archive | None, Readin
     if archive.is_archive(data):
         checked = archive.read_archive(data)
         course, kept, text = checked.course, checked.archive, checked.archive.syllabus
+        refuse_broken(kept, course)
     else:
         course = oneroster.read_zip(data) if data.startswith(b"PK") else course_file.read_bytes(data)
         text = course.syllabus

@@ -83,6 +83,8 @@ def any_text(value: object, field: str) -> str:
         raise Refused(field, "must be a text")
     if any("\ud800" <= sign <= "\udfff" for sign in value):
         raise Refused(field, "holds half of a sign (a lone surrogate)")
+    if "\0" in value:
+        raise Refused(field, "holds a sign that is none (NUL)")
     return value
 
 
