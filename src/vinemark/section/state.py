@@ -14,6 +14,9 @@ STALE_AFTER = timedelta(minutes=2)
 """After so long the registrar is asked again when a page that shows its side is opened."""
 
 
+GRADER_STEPS = frozenset({"plan", "scores"})
+
+
 @dataclass(frozen=True)
 class SectionState:
     """The section as this person has it, at a run, with the snapshot of what is worked out and the time it is."""
@@ -48,6 +51,10 @@ class SectionState:
     def term(self) -> Term:
         """Its term."""
         return self.record.term
+
+    def may_open(self, step: str) -> bool:
+        """Whether the person's role reads a step: a grader sees plan and scores, not what is settled of them."""
+        return self.role != "grader" or step in GRADER_STEPS
 
     @property
     def role(self) -> Role:

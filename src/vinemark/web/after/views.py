@@ -17,7 +17,6 @@ from vinemark.section.acts.submit import check_copy as check_registrar
 from vinemark.section.state import SectionState
 from vinemark.store import grade_changes
 from vinemark.web.request import (
-    any_section,
     database,
     download,
     gateway,
@@ -40,7 +39,7 @@ blueprint.before_request(require_sign_in)
 @blueprint.get("")
 def show(section_id: int) -> ResponseReturnValue:
     """The page; ?student opens the form for one student, with what is settled for them now."""
-    section = any_section(section_id)
+    section = whole_section(section_id)
     return _page(section, _chosen(section))
 
 
@@ -82,7 +81,7 @@ def _typed(section: SectionState, chosen: Student | None) -> dict[str, str]:
 @blueprint.get("/news")
 def news(section_id: int) -> ResponseReturnValue:
     """The page again where something of the section changed since it was shown; else nothing."""
-    section = any_section(section_id)
+    section = whole_section(section_id)
     if request.args.get("version") == str(section.snapshot.version):
         return "", 204
     return _page(section, _chosen(section), ask=False)
@@ -94,7 +93,7 @@ def refresh(section_id: int) -> ResponseReturnValue:
     section = _linked(instructors_section(section_id))
     outcome = check_registrar(section, new_act(section_id), gateway(), quiet=True)
     tell(outcome)
-    fresh = any_section(section_id)
+    fresh = whole_section(section_id)
     return _page(fresh, _chosen(fresh), ask=False)
 
 

@@ -8,7 +8,7 @@ from vinemark.core.base.refused import Refused
 from vinemark.exchange.apart import read_apart
 from vinemark.exchange.score_file import read_file
 from vinemark.exchange.totals_file import read_totals
-from vinemark.web.request import any_section, page, require_sign_in
+from vinemark.web.request import page, require_sign_in, whole_section
 
 OUTSIDE_FOLDER = "audit/outside"
 UNKNOWN_SHOWN = 5
@@ -20,13 +20,13 @@ blueprint.before_request(require_sign_in)
 @blueprint.get("")
 def choose(section_id: int) -> ResponseReturnValue:
     """The form for a file."""
-    return page("audit", any_section(section_id), folder=OUTSIDE_FOLDER, error="", result=None)
+    return page("audit", whole_section(section_id), folder=OUTSIDE_FOLDER, error="", result=None)
 
 
 @blueprint.post("")
 def look(section_id: int) -> ResponseReturnValue:
     """Student by student, and the rules that would explain a difference."""
-    section, upload = any_section(section_id), request.files.get("file")
+    section, upload = whole_section(section_id), request.files.get("file")
     if upload is None or not upload.filename:
         return page("audit", section, 422, OUTSIDE_FOLDER, error="Choose a file.", result=None)
     data = upload.read()

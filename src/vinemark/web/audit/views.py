@@ -15,7 +15,6 @@ from vinemark.section.acts import audit as acts
 from vinemark.section.state import SectionState, state_of
 from vinemark.store import sections
 from vinemark.web.request import (
-    any_section,
     database,
     instructors_section,
     new_act,
@@ -25,6 +24,7 @@ from vinemark.web.request import (
     settings,
     snapshots,
     tell,
+    whole_section,
 )
 
 blueprint = Blueprint("audit", __name__, url_prefix="/s/<int:section_id>/audit")
@@ -37,7 +37,7 @@ MOST_PARALLEL = 4
 @blueprint.get("")
 def show(section_id: int) -> ResponseReturnValue:
     """All findings; the margin shows the evidence of one."""
-    return _page(any_section(section_id))
+    return _page(whole_section(section_id))
 
 
 def _page(section: SectionState, refused: Refused | None = None) -> ResponseReturnValue:
@@ -141,7 +141,7 @@ def fix(section_id: int) -> ResponseReturnValue:
 @blueprint.post("/cutoffs")
 def try_cutoffs(section_id: int) -> ResponseReturnValue:
     """Who would change letter under moved cutoffs; nothing is kept."""
-    section, form = any_section(section_id), request.form
+    section, form = whole_section(section_id), request.form
     shown = {"section": section, "form": form, "scale": section.course.plan.scale}
     try:
         plan = moved_cutoffs(section.course.plan, form)

@@ -13,6 +13,7 @@ from vinemark.exchange import course_file, oneroster
 from vinemark.exchange.results_csv import results_csv
 from vinemark.exchange.sheet_file import sheet_csv, sheet_xlsx
 from vinemark.exchange.workbook import live_workbook
+from vinemark.section.state import SectionState
 from vinemark.web.request import any_section, download, page, require_sign_in
 
 XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
@@ -44,10 +45,19 @@ blueprint = Blueprint("exports", __name__, url_prefix="/s/<int:section_id>/files
 blueprint.before_request(require_sign_in)
 
 
+OF_SCORES = {"scores-csv", "scores-xlsx"}
+
+
+def _may_take(section: SectionState, name: str) -> bool:
+    """Settled grades and reasons are in every other file."""
+    return name in OF_SCORES or section.may_open("settle")
+
+
 @blueprint.get("")
 def choose(section_id: int) -> ResponseReturnValue:
     """What can be taken out of the section."""
-    return page("exports", any_section(section_id), exports=EXPORTS)
+    section = any_section(section_id)
+    return page("exports", section, exports={name: one for name, one in EXPORTS.items() if _may_take(section, name)})
 
 
 @blueprint.get("/<name>")
@@ -56,5 +66,7 @@ def take(section_id: int, name: str) -> ResponseReturnValue:
     section, export = any_section(section_id), EXPORTS.get(name)
     if export is None:
         abort(404)
+    if not _may_take(section, name):
+        abort(403)
     stem = re.sub(r"[^A-Za-z0-9]+", "-", section.name.short).strip("-") or "section"
     return download(export.make(section.course, section.as_of), f"{stem}.{export.ending}", export.kind)

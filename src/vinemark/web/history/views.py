@@ -7,7 +7,7 @@ from vinemark.core.course.course import RUNS
 from vinemark.section.acts.undo import undo
 from vinemark.store.history import entries_of
 from vinemark.store.undo import can_undo
-from vinemark.web.request import any_section, database, new_act, page, require_sign_in, tell_without_undo
+from vinemark.web.request import any_section, database, new_act, page, require_sign_in, tell_without_undo, whole_section
 
 blueprint = Blueprint("history", __name__, url_prefix="/s/<int:section_id>/history")
 blueprint.before_request(require_sign_in)
@@ -20,7 +20,7 @@ WITH_RUN = ("settle", "submit")
 def show(section_id: int) -> ResponseReturnValue:
     """The section's history, newest first."""
     entries = entries_of(database(), section_id)
-    return page("history", any_section(section_id), entries=entries, can_undo=can_undo)
+    return page("history", whole_section(section_id), entries=entries, can_undo=can_undo)
 
 
 @blueprint.post("/undo/<int:entry_id>")

@@ -19,7 +19,7 @@ from vinemark.exchange import course_file
 from vinemark.exchange.pdf import NoPdfError, pdf_of
 from vinemark.section.state import SectionState
 from vinemark.web.papers.style import paper_style
-from vinemark.web.request import any_section, require_sign_in, settings, student_of
+from vinemark.web.request import any_section, require_sign_in, settings, student_of, whole_section
 
 blueprint = Blueprint("papers", __name__, url_prefix="/s/<int:section_id>/papers")
 blueprint.before_request(require_sign_in)
@@ -101,7 +101,7 @@ def _tried(section: SectionState, student: Student) -> ResponseReturnValue:
 @blueprint.get("/audit")
 def audit_document(section_id: int) -> ResponseReturnValue:
     """The audit as a document: plan, checks run, findings and how each ended, who, when, and the data's digest."""
-    section = any_section(section_id)
+    section = whole_section(section_id)
     data = course_file.course_text(section.course)
     return paper(
         "papers/audit.html",

@@ -200,6 +200,7 @@ def remove_scale(section_id: int) -> ResponseReturnValue:
 @blueprint.post("/use-scale")
 def use_scale(section_id: int) -> ResponseReturnValue:
     """Put a saved scale into the plan."""
+    instructors_section(section_id)
     chosen = _saved_scale()
     return _edited(section_id, lambda plan: (edit.with_scale(plan, chosen.rows), f"letter scale is {chosen.name}"))
 

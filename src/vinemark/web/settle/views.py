@@ -14,7 +14,6 @@ from vinemark.section.outcome import Conflict
 from vinemark.section.settle_list import SettleLine, others_in_place, settle_lines
 from vinemark.section.state import SectionState
 from vinemark.web.request import (
-    any_section,
     instructors_section,
     new_act,
     notice_of,
@@ -22,6 +21,7 @@ from vinemark.web.request import (
     require_sign_in,
     student_of,
     tell,
+    whole_section,
 )
 from vinemark.web.ui.settled_form import fields_of, typed_settled
 
@@ -32,7 +32,7 @@ blueprint.before_request(require_sign_in)
 @blueprint.get("")
 def show(section_id: int) -> ResponseReturnValue:
     """The list."""
-    return _page(any_section(section_id))
+    return _page(whole_section(section_id))
 
 
 def _page(

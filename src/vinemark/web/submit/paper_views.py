@@ -13,7 +13,7 @@ from vinemark.section.state import SectionState
 from vinemark.section.submit_state import SubmitState
 from vinemark.store import submissions
 from vinemark.web.papers.views import paper
-from vinemark.web.request import any_section, database, download, instructors_section, new_act, require_sign_in
+from vinemark.web.request import database, download, instructors_section, new_act, require_sign_in, whole_section
 from vinemark.web.submit.views import submission_or_404
 
 blueprint = Blueprint("submit_papers", __name__, url_prefix="/s/<int:section_id>/submit")
@@ -28,7 +28,7 @@ def _file(section: SectionState, name: str, text: str, kind: str = "text/csv") -
 @blueprint.get("/proof")
 def proof(section_id: int) -> ResponseReturnValue:
     """The proof sheet in the roster's order, made for paper; with ?pdf as PDF."""
-    section = any_section(section_id)
+    section = whole_section(section_id)
     state = SubmitState(section)
     return paper("submit/proof.html", f"{section.run} proof", section, state=state, lines=state.proof)
 
@@ -36,14 +36,14 @@ def proof(section_id: int) -> ResponseReturnValue:
 @blueprint.get("/proof.csv")
 def proof_table(section_id: int) -> ResponseReturnValue:
     """The proof sheet as a table."""
-    section = any_section(section_id)
+    section = whole_section(section_id)
     return _file(section, "proof.csv", proof_csv(SubmitState(section).proof))
 
 
 @blueprint.get("/codes")
 def codes(section_id: int) -> ResponseReturnValue:
     """The settled codes alone, in the registrar's order, to be copied."""
-    section = any_section(section_id)
+    section = whole_section(section_id)
     column = SubmitState(section).code_column
     return render_template("submit/codes.html", section=section, column=column, count=column.count("\n") + 1)
 
@@ -51,7 +51,7 @@ def codes(section_id: int) -> ResponseReturnValue:
 @blueprint.get("/receipt/<int:submission_id>")
 def receipt(section_id: int, submission_id: int) -> ResponseReturnValue:
     """A receipt, kept for good; with ?json as the registrar gave it."""
-    section = any_section(section_id)
+    section = whole_section(section_id)
     submission = submissions.submission_of(database(), section_id, submission_id)
     if submission is None or submission.receipt is None:
         abort(404)
@@ -73,7 +73,7 @@ def receipt(section_id: int, submission_id: int) -> ResponseReturnValue:
 @blueprint.get("/signed/<int:submission_id>")
 def signed(section_id: int, submission_id: int) -> ResponseReturnValue:
     """The frozen copy of what was signed, as the text that its digest is over: the course file, then the findings."""
-    section = any_section(section_id)
+    section = whole_section(section_id)
     text = submissions.signed_text(database(), section_id, submission_id)
     if text is None:
         abort(404)
@@ -83,7 +83,7 @@ def signed(section_id: int, submission_id: int) -> ResponseReturnValue:
 @blueprint.get("/comparison.csv")
 def comparison(section_id: int) -> ResponseReturnValue:
     """What was submitted and what the registrar has, line by line, as a table."""
-    section = any_section(section_id)
+    section = whole_section(section_id)
     names = {s.id: s.name for s in section.course.students}
     return _file(section, "comparison.csv", comparison_csv(SubmitState(section).comparison, names))
 

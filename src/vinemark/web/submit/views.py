@@ -10,7 +10,6 @@ from vinemark.section.outcome import Conflict
 from vinemark.section.state import SectionState
 from vinemark.section.submit_state import SubmitState
 from vinemark.web.request import (
-    any_section,
     gateway,
     instructors_section,
     my_email,
@@ -18,6 +17,7 @@ from vinemark.web.request import (
     page,
     require_sign_in,
     tell,
+    whole_section,
 )
 
 blueprint = Blueprint("submit", __name__, url_prefix="/s/<int:section_id>/submit")
@@ -27,7 +27,7 @@ blueprint.before_request(require_sign_in)
 @blueprint.get("")
 def show(section_id: int) -> ResponseReturnValue:
     """The page."""
-    return _page(any_section(section_id))
+    return _page(whole_section(section_id))
 
 
 def _page(section: SectionState, refused: Refused | None = None, ask: bool = True) -> ResponseReturnValue:
@@ -43,7 +43,7 @@ def _page(section: SectionState, refused: Refused | None = None, ask: bool = Tru
 @blueprint.get("/news")
 def news(section_id: int) -> ResponseReturnValue:
     """The page again where something of the section changed since it was shown; else nothing."""
-    section = any_section(section_id)
+    section = whole_section(section_id)
     if request.args.get("version") == str(section.snapshot.version):
         return "", 204
     return _page(section, ask=False)
@@ -59,7 +59,7 @@ def refresh(section_id: int) -> ResponseReturnValue:
     """When the page is opened: ask the registrar, without a word where nothing is new."""
     section = _linked(instructors_section(section_id))
     tell(registrar.refresh(section, new_act(section_id), gateway()))
-    return _page(any_section(section_id), ask=False)
+    return _page(whole_section(section_id), ask=False)
 
 
 def _linked(section: SectionState) -> SectionState:
