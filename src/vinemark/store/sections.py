@@ -2,7 +2,7 @@
 
 import json
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date, datetime
 from typing import Literal
 
@@ -198,3 +198,10 @@ def _settled(connection: Connection, section_id: int, run: str) -> dict[str, Set
         "SELECT student_id, settled FROM settled WHERE section_id = ? AND run = ?", (section_id, run)
     ).fetchall()
     return {r["student_id"]: read_settled(parsed(r["settled"]), "settled") for r in rows}
+
+
+def delete_section(connection: Connection, act: Act, section_id: int, what: str) -> None:
+    """Delete a section with everything that stands under it, its history too; one line without a section says so."""
+    with writing(connection, replace(act, section_id=None), "deleted") as entry:
+        connection.execute("DELETE FROM section WHERE id = ?", (section_id,))
+        entry.what = what

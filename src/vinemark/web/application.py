@@ -24,6 +24,7 @@ from vinemark.web.after.views import blueprint as after
 from vinemark.web.audit.outside_views import blueprint as outside_totals
 from vinemark.web.audit.views import blueprint as audit
 from vinemark.web.cookies import HostCookies
+from vinemark.web.deleting.views import blueprint as deleting
 from vinemark.web.desk.views import blueprint as desk
 from vinemark.web.exports.views import blueprint as exports
 from vinemark.web.history.views import blueprint as history
@@ -45,7 +46,7 @@ from vinemark.web.ui.security import add_headers
 
 BLUEPRINTS = (
     people_pages, desk, plan, syllabus, scores, score_files, exports, audit, papers, outside_totals, settle, submit,
-    submit_papers, after, history,
+    submit_papers, after, history, deleting,
 )  # fmt: skip
 SHORTEST_SECRET = 32
 

@@ -106,7 +106,9 @@ def cells(section_id: int) -> ResponseReturnValue:
 
 
 def _save_remark(section: SectionState, sent: Mapping[str, object]) -> ResponseReturnValue:
-    """Keep a few words with a cell; a reviewer may, too."""
+    """Keep a few words with a cell; a reviewer may, too, but not in a copy of an archive."""
+    if section.record.archive:
+        abort(403)
     student, item = student_of(section, str(sent.get("student"))), item_of(section, str(sent.get("item")))
     was = str(sent["was"]) if sent.get("was") is not None else None
     outcome = acts.save_remark(section, new_act(section.id), student, item, str(sent.get("text") or ""), was)

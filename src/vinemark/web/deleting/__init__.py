@@ -1,0 +1,1 @@
+"""Deleting a section."""
