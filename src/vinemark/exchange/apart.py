@@ -18,7 +18,7 @@ from typing import Any, Final, ParamSpec, TypeVar, cast
 
 from vinemark.core.base.refused import Refused
 
-CPU_SECONDS: Final = 8
+CPU_SECONDS: Final = 6
 MEMORY: Final = 300 * 1024 * 1024
 """Bytes beyond what a process has when it begins."""
 ANSWER: Final = 64 * 1024 * 1024

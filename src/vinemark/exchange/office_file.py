@@ -8,20 +8,15 @@ from vinemark.core.base.refused import Refused
 from vinemark.core.submit.file_layout import FileLayout
 from vinemark.core.submit.grade_row import GradeRow
 from vinemark.core.submit.receipt import Receipt, RowAnswer
-from vinemark.exchange.results_csv import harmless
+from vinemark.exchange.csv_text import csv_text
 
 ANSWER_HEADINGS = ("Batch", "Receipt", "Received", "Digest", "Student Id", "Grade", "Result", "Reason")
 RESULTS = {"taken": True, "refused": False}
 
 
 def grade_file(layout: FileLayout, key: str, section: str, names: Mapping[str, str], rows: Sequence[GradeRow]) -> str:
-    """The file for the office; lines end in CRLF (RFC 4180). Only names are made harmless."""
-    out = io.StringIO(newline="")
-    writer = csv.writer(out, lineterminator="\r\n")
-    writer.writerow(layout.headings)
-    for row in rows:
-        writer.writerow(layout.line(key, section, harmless(names.get(row.id, "")), row))
-    return out.getvalue()
+    """The file for the office; lines end in CRLF (RFC 4180)."""
+    return csv_text(layout.headings, (layout.line(key, section, names.get(row.id, ""), row) for row in rows))
 
 
 def read_answer(data: bytes, key: str, digest: str, rows: Sequence[GradeRow]) -> Receipt:

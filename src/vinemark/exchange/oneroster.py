@@ -19,6 +19,7 @@ from vinemark.core.course.course import Cell, Course, SectionName, Student, Term
 from vinemark.core.course.write import write_cell
 from vinemark.core.plan.plan import Category, Item, Plan
 from vinemark.exchange.archive import UNPACKING_ERRORS
+from vinemark.exchange.csv_text import csv_text
 from vinemark.exchange.spreadsheet_file import MOST_UNPACKED
 
 COMMON = ("sourcedId", "status", "dateLastModified")
@@ -70,11 +71,7 @@ def _manifest(made_on: date) -> list[ZipRow]:
 
 
 def _csv(header: Sequence[str], rows: Iterable[ZipRow]) -> str:
-    out = io.StringIO(newline="")
-    writer = csv.DictWriter(out, header, restval="", lineterminator="\r\n")
-    writer.writeheader()
-    writer.writerows(rows)
-    return out.getvalue()
+    return csv_text(header, ([row.get(name, "") for name in header] for row in rows))
 
 
 class _Ids:

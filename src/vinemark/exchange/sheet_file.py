@@ -1,6 +1,5 @@
 """The score sheet as a plain table, in CSV and XLSX: what can be read elsewhere, and imported again."""
 
-import csv
 import io
 from datetime import date
 from fractions import Fraction
@@ -10,7 +9,7 @@ import xlsxwriter
 from vinemark.core.course.course import Cell, Course
 from vinemark.core.course.write import write_cell
 from vinemark.core.grade.results import results
-from vinemark.exchange.results_csv import harmless
+from vinemark.exchange.csv_text import csv_text
 from vinemark.exchange.workbook import write_exact
 
 PERSON_HEADINGS = ("id", "family_name", "given_name", "email")
@@ -33,11 +32,9 @@ def sheet_table(course: Course, as_of: date) -> list[list[Value]]:
 
 def sheet_csv(course: Course, as_of: date) -> str:
     """RFC 4180, lines ending in CRLF; text that a spreadsheet would take for a formula is made harmless."""
-    out = io.StringIO(newline="")
-    writer = csv.writer(out, lineterminator="\r\n")
-    for row in sheet_table(course, as_of):
-        writer.writerow([harmless(value) if isinstance(value, str) else write_cell(value) or "" for value in row])
-    return out.getvalue()
+    heading, *rows = sheet_table(course, as_of)
+    texts = ([value if isinstance(value, str) else write_cell(value) or "" for value in row] for row in rows)
+    return csv_text([str(value) for value in heading], texts)
 
 
 def sheet_xlsx(course: Course, as_of: date) -> bytes:
