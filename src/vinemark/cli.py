@@ -1,4 +1,4 @@
-"""The command line: serve, office, user, compute, audit, read-syllabus, verify, demo."""
+"""The command line: serve, office, user, compute, audit, read-syllabus, verify, security-log, demo."""
 
 from importlib import import_module
 
@@ -15,6 +15,7 @@ COMMANDS = {
     "read-syllabus": "read_syllabus:read_syllabus_file",
     "verify": "verify:verify",
     "demo": "demo:demo",
+    "security-log": "security_log:security_log",
 }
 """Each command's module and function: one is loaded only when it is asked for, since the pages take a second."""
 

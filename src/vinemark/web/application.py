@@ -26,6 +26,7 @@ from vinemark.web.audit.views import blueprint as audit
 from vinemark.web.cookies import HostCookies
 from vinemark.web.deleting.views import blueprint as deleting
 from vinemark.web.desk.views import blueprint as desk
+from vinemark.web.events import log_answer
 from vinemark.web.exports.views import blueprint as exports
 from vinemark.web.history.views import blueprint as history
 from vinemark.web.incoming import check_requests
@@ -72,6 +73,7 @@ def create_app(settings: Settings, office_transport: httpx.BaseTransport | None 
     app.register_error_handler(CSRFError, _on_stale_form)
     app.teardown_appcontext(close_database)
     app.after_request(add_headers)
+    app.after_request(log_answer)
     return app
 
 

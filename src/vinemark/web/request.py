@@ -111,6 +111,7 @@ def any_section(section_id: int) -> SectionState:
     found = open_section(database(), snapshots(), person_id(), section_id, settings().clock.now(), _run())
     if found is None:
         abort(404)
+    g.role = found.role
     return found
 
 

@@ -7,6 +7,7 @@ from vinemark.core.base.refused import Refused
 from vinemark.section.acts import delete as acts
 from vinemark.section.outcome import Conflict
 from vinemark.section.state import SectionState
+from vinemark.web.events import tell_log
 from vinemark.web.request import new_act, page, require_sign_in, tell_without_undo, whole_section
 
 blueprint = Blueprint("deleting", __name__, url_prefix="/s/<int:section_id>/delete")
@@ -42,5 +43,6 @@ def delete(section_id: int) -> ResponseReturnValue:
         return _page(section, outcome.reason)
     if isinstance(outcome, Conflict):
         return _page(section, outcome.text)
+    tell_log("section deleted", outcome.text)
     tell_without_undo(outcome)
     return redirect(url_for("desk.show"))

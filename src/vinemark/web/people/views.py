@@ -27,6 +27,7 @@ from vinemark.section.acts.accounts import (
 from vinemark.section.outcome import Done
 from vinemark.store import people, sign_ins
 from vinemark.store.history import Act
+from vinemark.web.events import tell_log
 from vinemark.web.request import database, new_act, person_id, settings, sign_in_key, take_notice, tell
 
 DEVICE_COOKIE = "vinemark-device"
@@ -85,6 +86,8 @@ def try_sign_in() -> ResponseReturnValue:
         found = sign_in(database(), typed, time.time(), settings().cheap_hashes)
     except TooManyAtOnceError:
         return _sign_in_page(CROWDED, 503)
+    if not isinstance(found, SignedIn):
+        tell_log("kept waiting" if isinstance(found, TooEarly) else "wrong password", email=typed.email)
     if isinstance(found, TooEarly):
         return _sign_in_page(f"Too many tries. Wait {found.seconds} seconds, then try again.", 429)
     if isinstance(found, Refused):
@@ -99,6 +102,7 @@ def _signed_in(found: SignedIn, where: str) -> ResponseReturnValue:
     session.permanent = True
     session["key"] = found.key
     login_user(Person(found.person_id, found.name))
+    tell_log("signed in", "a device known before" if device and device[0] == found.person_id else "a new device")
     answer = redirect(where)
     if device is None or device[0] != found.person_id:
         secure = bool(current_app.session_interface.get_cookie_secure(current_app))
@@ -149,6 +153,8 @@ def sealing_key() -> str:
 @blueprint.post("/sign-out")
 def sign_out() -> ResponseReturnValue:
     """Sign out: the session ends here and on the server."""
+    if current_user.is_authenticated:
+        tell_log("signed out")
     sign_ins.end(database(), sign_in_key())
     logout_user()
     session.clear()
@@ -180,6 +186,7 @@ def make_first_account() -> ResponseReturnValue:
         return render_template("people/first_account.html", errors={"code": CROWDED}, typed=form), 503
     if person_id is None:
         return redirect(url_for("people.sign_in"))
+    tell_log("account made", "the first one", email=form["email"])
     key = sign_ins.begin(database(), person_id, time.time(), request.remote_addr or "", request.user_agent.string)
     return _signed_in(SignedIn(person_id, form["name"].strip(), key), url_for("desk.show"))
 
@@ -220,6 +227,7 @@ def new_password() -> ResponseReturnValue:
         errors = {"current": CROWDED}
     if errors:
         return _account_page(errors, 422)
+    tell_log("password changed")
     tell(Done("Password changed. Everywhere else you are signed out."))
     return redirect(url_for("people.account"))
 
@@ -230,6 +238,7 @@ def sign_out_there(sign_in_id: int) -> ResponseReturnValue:
     """Sign out at another place."""
     if not sign_ins.end_one(database(), person_id(), sign_in_id):
         abort(404)
+    tell_log("signed out there")
     tell(Done("Signed out there."))
     return redirect(url_for("people.account"))
 
@@ -239,5 +248,6 @@ def sign_out_there(sign_in_id: int) -> ResponseReturnValue:
 def sign_out_others() -> ResponseReturnValue:
     """Sign out everywhere but here."""
     many = sign_ins.end_others(database(), person_id(), sign_in_key())
+    tell_log("signed out there", f"{many} places")
     tell(Done(f"Signed out at {many} other place{'' if many == 1 else 's'}."))
     return redirect(url_for("people.account"))

@@ -1,0 +1,25 @@
+"""Print the log of security events."""
+
+import csv
+import sys
+from datetime import timedelta
+
+import click
+
+from vinemark.settings import from_environment
+from vinemark.store.database import connect, migrate
+from vinemark.store.security_log import events_since
+
+
+@click.command("security-log")
+@click.option("--days", default=30, show_default=True, help="How many days back.")
+def security_log(days: int) -> None:
+    """Print who signed in, who was kept out and what was taken out, as CSV; no score stands in it."""
+    settings = from_environment()
+    connection = connect(settings.database)
+    migrate(connection)
+    writer = csv.writer(sys.stdout)
+    writer.writerow(("at", "event", "email", "address", "what"))
+    for event in events_since(connection, settings.clock.now() - timedelta(days=min(days, 10_000))):
+        writer.writerow((event.at.isoformat(), event.kind, event.email, event.address, event.what))
+    connection.close()
