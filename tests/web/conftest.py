@@ -105,7 +105,7 @@ def site(demo_folder: Path, compiled: str, tmp_path: Path) -> Iterator[Site]:
     office = create_office(OfficeSettings(str(tmp_path / "office.sqlite"), "token", CLOCK))
     weather = Weather(office)
     settings = Settings(
-        database=str(tmp_path / "vinemark.sqlite"), office_url="http://office", office_token="token", clock=CLOCK,
+        database=str(tmp_path / "vinemark.sqlite"), office_url="http://localhost", office_token="token", clock=CLOCK,
         demo=True, secret="for tests alone, and long enough to sign with", compiled=compiled,
     )  # fmt: skip
     app = create_app(settings, weather)

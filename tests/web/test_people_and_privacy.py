@@ -201,6 +201,14 @@ def test_a_short_secret_is_refused(tmp_path: Path) -> None:
         create_app(Settings(database=str(tmp_path / "new.sqlite"), secret="guess me"))
 
 
+@pytest.mark.parametrize("address", ["http://registrar.example", "http://10.0.0.5:8601", "ftp://localhost.example"])
+def test_an_office_elsewhere_is_spoken_to_over_https_only(tmp_path: Path, address: str) -> None:
+    with pytest.raises(Refused, match="https://"):
+        create_app(Settings(database=str(tmp_path / "new.sqlite"), office_url=address))
+    assert create_app(Settings(database=str(tmp_path / "new.sqlite"), office_url="https://registrar.example"))
+    assert create_app(Settings(database=str(tmp_path / "new.sqlite"), office_url="http://[::1]:8601"))
+
+
 def test_the_database_and_the_secret_are_their_owners_alone(empty: Flask, tmp_path: Path) -> None:
     empty.test_client().post("/first-account", data=ACCOUNT)
     assert {path.name for path in tmp_path.iterdir()} >= {"new.sqlite", "new.secret"}

@@ -20,6 +20,7 @@ def create_office(settings: OfficeSettings) -> Flask:
     """The office as a WSGI application."""
     app = Flask(__name__)
     app.config.update(SECRET_KEY=secrets.token_hex(32), SESSION_COOKIE_NAME="office", MAX_CONTENT_LENGTH=MAX_BODY)
+    app.config.update(SESSION_COOKIE_SAMESITE="Lax", SESSION_COOKIE_HTTPONLY=True)
     app.extensions["office"] = settings
     connection = connect(settings.database)
     migrate(connection, "vinemark.office")

@@ -4,6 +4,7 @@ import os
 import secrets
 from datetime import timedelta
 from pathlib import Path
+from urllib.parse import urlsplit
 
 import httpx
 from flask import Flask, g
@@ -57,6 +58,7 @@ def create_app(settings: Settings, office_transport: httpx.BaseTransport | None 
     app = Flask(__name__)
     _configure(app, settings)
     _prepare_database(settings)
+    _refuse_plain_office(settings.office_url)
     app.extensions["vinemark"] = settings
     client = OfficeClient(settings.office_url, settings.office_token, office_transport)
     app.extensions["vinemark.gateway"] = Gateway(client)
@@ -91,6 +93,13 @@ def _configure(app: Flask, settings: Settings) -> None:
     app.jinja_env.lstrip_blocks = True
     if settings.compiled:
         app.jinja_env.bytecode_cache = FileSystemBytecodeCache(settings.compiled)
+
+
+def _refuse_plain_office(address: str) -> None:
+    """Grades and the token go over https to an office that is not on this machine. Raises Refused."""
+    parts = urlsplit(address)
+    if parts.scheme != "https" and parts.hostname not in {"localhost", "127.0.0.1", "::1"}:
+        raise Refused("VINEMARK_OFFICE_URL", "must begin with https:// where the office is not on this machine")
 
 
 def first_code(app: Flask) -> str:
