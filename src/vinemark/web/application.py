@@ -32,6 +32,7 @@ from vinemark.web.exports.views import blueprint as exports
 from vinemark.web.history.views import blueprint as history
 from vinemark.web.incoming import check_requests
 from vinemark.web.papers.views import blueprint as papers
+from vinemark.web.people.second_views import blueprint as second_step
 from vinemark.web.people.views import blueprint as people_pages
 from vinemark.web.people.views import set_up_sign_in
 from vinemark.web.plan.syllabus_views import blueprint as syllabus
@@ -47,8 +48,8 @@ from vinemark.web.ui.formats import add_filters
 from vinemark.web.ui.security import add_headers
 
 BLUEPRINTS = (
-    people_pages, desk, plan, syllabus, scores, score_files, exports, audit, papers, outside_totals, settle, submit,
-    submit_papers, after, history, deleting,
+    people_pages, second_step, desk, plan, syllabus, scores, score_files, exports, audit, papers, outside_totals,
+    settle, submit, submit_papers, after, history, deleting,
 )  # fmt: skip
 SHORTEST_SECRET = 32
 

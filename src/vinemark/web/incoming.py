@@ -16,7 +16,7 @@ TAKE_FILES: Final = {
     "desk.create_from_list", "desk.create_from_file", "syllabus.put_in", "score_files.put_in", "outside_totals.look",
     "after.ask", "submit.take_answer", "scores.cells",
 }  # fmt: skip
-STRANGERS: Final = {"people.try_sign_in", "people.make_first_account", "people.sign_out"}
+STRANGERS: Final = {"people.try_sign_in", "people.make_first_account", "people.sign_out", "second_step.check"}
 """What anybody may send, signed in or not."""
 
 

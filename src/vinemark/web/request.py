@@ -71,12 +71,20 @@ def require_sign_in() -> ResponseReturnValue | None:
     """Before each view of a blueprint: somebody must be signed in."""
     typist = request.headers.get("X-Person")
     if current_user.is_authenticated and typist in (None, current_user.get_id()):
-        return None
+        return _require_second_step()
     if is_htmx() or request.is_json or typist is not None:
         g.mark = "sign-in"
         return make_response("Sign in again.", 401)
     wanted = request.full_path.rstrip("?") if request.method == "GET" else None
     return redirect(url_for("people.sign_in", next=wanted))
+
+
+def _require_second_step() -> ResponseReturnValue | None:
+    """Where the college asks for a second step, nothing opens before it is set up."""
+    if not settings().two_steps:
+        return None
+    row = people.by_id(database(), person_id())
+    return None if row and row["second_step"] else redirect(url_for("second_step.new"))
 
 
 def is_htmx() -> bool:

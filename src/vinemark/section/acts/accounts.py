@@ -85,14 +85,26 @@ class SignedIn:
 
 
 @dataclass(frozen=True)
+class HalfWay:
+    """The password was right, and this person's second step is still to come."""
+
+    person_id: int
+
+
+@dataclass(frozen=True)
 class TooEarly:
     """The next try has to wait."""
 
     seconds: int
 
 
-def sign_in(connection: Connection, typed: TypedSignIn, at: float, cheap_hash: bool) -> SignedIn | TooEarly | Refused:
-    """Sign somebody in, slowed down after wrong tries. Raises TooManyAtOnceError. `at` is seconds of the epoch."""
+def sign_in(
+    connection: Connection, typed: TypedSignIn, at: float, cheap_hash: bool
+) -> SignedIn | HalfWay | TooEarly | Refused:
+    """Sign somebody in, slowed down after wrong tries, or half way where there is a second step.
+
+    Raises TooManyAtOnceError. `at` is seconds of the epoch.
+    """
     email = typed.email[: NAME_LIMIT.most]
     row = people.by_email(connection, email)
     device = typed.device[1] if typed.device and row and row["id"] == typed.device[0] else ""
@@ -105,6 +117,8 @@ def sign_in(connection: Connection, typed: TypedSignIn, at: float, cheap_hash: b
     if not right or row is None:
         return Refused("email", "This e-mail and password do not go together.")
     tries.clear_tries(connection, email, typed.address, device)
+    if row["second_step"]:
+        return HalfWay(row["id"])
     key = sign_ins.begin(connection, row["id"], at, typed.address, typed.browser)
     return SignedIn(row["id"], row["name"], key)
 
@@ -115,6 +129,12 @@ def _nobody(cheap: bool) -> str:
     return _NOBODY[cheap]
 
 
+def is_password(connection: Connection, person_id: int, typed: str, cheap_hash: bool) -> bool:
+    """Whether this is a person's password. Raises TooManyAtOnceError."""
+    row = people.by_id(connection, person_id)
+    return row is not None and verified(row["password_hash"], typed[:LONGEST_PASSWORD], cheap_hash)
+
+
 def change_password(
     connection: Connection, request: Act, person_id: int, key: str, typed: dict[str, str], cheap_hash: bool
 ) -> dict[str, str]:
@@ -123,7 +143,7 @@ def change_password(
     What is wrong, by field; nothing where it is done. Raises TooManyAtOnceError.
     """
     row = people.by_id(connection, person_id)
-    if row is None or not verified(row["password_hash"], typed["current"][:LONGEST_PASSWORD], cheap_hash):
+    if row is None or not is_password(connection, person_id, typed["current"], cheap_hash):
         return {"current": "This is not your password."}
     if fault := password_fault(typed["new"], row["name"], row["email"]):
         return {"new": fault}

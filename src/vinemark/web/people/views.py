@@ -15,6 +15,7 @@ from itsdangerous import BadData, URLSafeSerializer
 from vinemark.core.base.refused import Refused
 from vinemark.passwords import TooManyAtOnceError
 from vinemark.section.acts.accounts import (
+    HalfWay,
     SignedIn,
     TooEarly,
     TypedSignIn,
@@ -86,16 +87,25 @@ def try_sign_in() -> ResponseReturnValue:
         found = sign_in(database(), typed, time.time(), settings().cheap_hashes)
     except TooManyAtOnceError:
         return _sign_in_page(CROWDED, 503)
+    if isinstance(found, HalfWay):
+        return half_way(found.person_id, safe_next(request.args.get("next", "")))
     if not isinstance(found, SignedIn):
         tell_log("kept waiting" if isinstance(found, TooEarly) else "wrong password", email=typed.email)
     if isinstance(found, TooEarly):
         return _sign_in_page(f"Too many tries. Wait {found.seconds} seconds, then try again.", 429)
     if isinstance(found, Refused):
         return _sign_in_page(found.reason, 422)
-    return _signed_in(found, _safe_next(request.args.get("next", "")))
+    return signed_in(found, safe_next(request.args.get("next", "")))
 
 
-def _signed_in(found: SignedIn, where: str) -> ResponseReturnValue:
+def half_way(person: int, where: str) -> ResponseReturnValue:
+    """On to the second step; that the password was right stands in the signed cookie for a few minutes."""
+    session.clear()
+    session["half_way"] = [person, time.time()]
+    return redirect(url_for("second_step.ask", next=where))
+
+
+def signed_in(found: SignedIn, where: str) -> ResponseReturnValue:
     """On to a page, with the key in the cookie, and the device known from now on."""
     device = _device()
     session.clear()
@@ -126,7 +136,7 @@ def _device() -> tuple[int, str] | None:
     return int(person), str(name)
 
 
-def _safe_next(wanted: str) -> str:
+def safe_next(wanted: str) -> str:
     """Only an address of this application: a path, and nothing a browser could read as another host."""
     try:
         parts = urlsplit(wanted)
@@ -188,7 +198,7 @@ def make_first_account() -> ResponseReturnValue:
         return redirect(url_for("people.sign_in"))
     tell_log("account made", "the first one", email=form["email"])
     key = sign_ins.begin(database(), person_id, time.time(), request.remote_addr or "", request.user_agent.string)
-    return _signed_in(SignedIn(person_id, form["name"].strip(), key), url_for("desk.show"))
+    return signed_in(SignedIn(person_id, form["name"].strip(), key), url_for("desk.show"))
 
 
 def _first_account_errors() -> dict[str, str]:
@@ -205,10 +215,11 @@ def _first_account_errors() -> dict[str, str]:
 @login_required  # type: ignore[untyped-decorator]
 def account() -> ResponseReturnValue:
     """One's own account: the password, and where one is signed in."""
-    return _account_page({})
+    return account_page({})
 
 
-def _account_page(errors: dict[str, str], status: int = 200) -> ResponseReturnValue:
+def account_page(errors: dict[str, str], status: int = 200) -> ResponseReturnValue:
+    """The page of one's own account."""
     row = people.by_id(database(), person_id())
     places = sign_ins.sign_ins_of(database(), person_id(), sign_in_key(), time.time())
     return render_template(
@@ -226,7 +237,7 @@ def new_password() -> ResponseReturnValue:
     except TooManyAtOnceError:
         errors = {"current": CROWDED}
     if errors:
-        return _account_page(errors, 422)
+        return account_page(errors, 422)
     tell_log("password changed")
     tell(Done("Password changed. Everywhere else you are signed out."))
     return redirect(url_for("people.account"))
