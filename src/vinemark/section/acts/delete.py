@@ -30,7 +30,7 @@ def deletion(section: SectionState) -> Deletion:
     refused = (
         f"The {under_way[0]} grades are signed and on their way to the registrar." if under_way
         else "" if archived
-        else "It was changed since its archive was taken. Take the archive first: it is all that will be left of it."
+        else "No archive holds the section as it is now. Take the archive first: it is all that will be left of it."
     )  # fmt: skip
     return Deletion(refused, section.name.short, archived)
 
