@@ -41,7 +41,9 @@ def time_passes(stage: Stage, day: str = "2026-12-19") -> None:
     for name in ("app", "office"):
         stage.stop(name, signal.SIGKILL)
     stage.day, stage.time, stage.deliver_seconds = day, "10:40", 1
-    stage.start_both()
+    # One after the other: an application that finds no office asks again after two minutes only.
+    stage.start_office()
+    stage.start("app", "serve", "--port", str(stage.port))
 
 
 def test_a_posting_shows_on_an_open_page(driver: webdriver.Chrome, demo: Path) -> None:
