@@ -25,6 +25,7 @@ SETTINGS = (
     Setting("VINEMARK_DELIVER_SECONDS", "20", "how often what waits for the office is tried again; 0 for never"),
     Setting("VINEMARK_DEMO", "", "1 lists the demo people on the sign-in page"),
     Setting("VINEMARK_SECURE_COOKIES", "", "0 sends cookies over plain http too; by default only to this machine"),
+    Setting("VINEMARK_REGISTRAR_CODE", "", "code for the pages of the office; by default drawn and printed"),
     Setting("VINEMARK_TWO_STEPS", "", "1 asks everybody for a second step of signing in"),
     Setting("VINEMARK_FIRST_CODE", "", "code for making the first account; by default drawn and printed by serve"),
     Setting("VINEMARK_TRUSTED_PROXY", "", "address of the proxy whose word on a client's address is believed"),
@@ -45,6 +46,7 @@ class Settings:
     secure_cookies: bool | None = None
     """Whether cookies go over https only; None leaves out this machine itself."""
     first_code: str = ""
+    registrar_code: str = ""
     two_steps: bool = False
     secret: str = ""
     trusted_proxy: str = ""
@@ -67,6 +69,7 @@ def from_environment() -> Settings:
         deliver_seconds=int(value["VINEMARK_DELIVER_SECONDS"]),
         demo=value["VINEMARK_DEMO"] == "1",
         secure_cookies={"0": False, "1": True}.get(value["VINEMARK_SECURE_COOKIES"]),
+        registrar_code=value["VINEMARK_REGISTRAR_CODE"],
         two_steps=value["VINEMARK_TWO_STEPS"] == "1",
         first_code=value["VINEMARK_FIRST_CODE"],
         secret=value["VINEMARK_SECRET"],

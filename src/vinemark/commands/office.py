@@ -1,5 +1,7 @@
 """Serve the registrar."""
 
+import secrets
+
 import click
 
 from vinemark.commands.failing import fail
@@ -20,5 +22,8 @@ def office(host: str, port: int, database: str, answer_delay: float) -> None:
     settings = from_environment()
     if not settings.office_token:
         fail("set VINEMARK_OFFICE_TOKEN, the same for the office and for vinemark serve")
-    office_settings = OfficeSettings(database, settings.office_token, settings.clock, answer_delay)
+    code = "" if settings.demo else settings.registrar_code or secrets.token_urlsafe(9)
+    if code and not settings.registrar_code:
+        click.echo(f"The code for the registrar's pages: {code}")
+    office_settings = OfficeSettings(database, settings.office_token, settings.clock, answer_delay, code)
     run_server(create_office(office_settings), host, port)

@@ -25,6 +25,8 @@ def create_office(settings: OfficeSettings) -> Flask:
     connection = connect(settings.database)
     migrate(connection, "vinemark.office")
     connection.close()
+    app.add_template_global(pages.registrar)
+    app.add_template_global(lambda: bool(settings.code), "asks_for_code")
     app.template_filter("fromjson")(json.loads)
     app.template_filter("moment")(lambda value: (value or "").replace("T", " ")[:16])
     csrf = CSRFProtect(app)

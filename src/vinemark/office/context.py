@@ -12,12 +12,16 @@ from vinemark.store.database import Connection, connect
 
 @dataclass(frozen=True)
 class OfficeSettings:
-    """How the office runs. `answer_delay` seconds pass between keeping a sending and answering it."""
+    """How the office runs. `answer_delay` seconds pass between keeping a sending and answering it.
+
+    `code` opens the registrar's pages; without one, as in the demo, they are open under a made-up name.
+    """
 
     database: str
     token: str
     clock: Clock
     answer_delay: float = 0.0
+    code: str = ""
 
 
 def settings() -> OfficeSettings:

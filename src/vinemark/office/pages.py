@@ -6,17 +6,83 @@ from collections.abc import Mapping
 from datetime import date, datetime
 from typing import Any
 
-from flask import Blueprint, Response, abort, redirect, render_template, request, url_for
+from flask import Blueprint, Response, abort, redirect, render_template, request, session, url_for
 from flask.typing import ResponseReturnValue
 
 from vinemark.core.course.course import GRADING_BASES, RUNS, STATUSES
-from vinemark.office import grade_file, ledger, ledger_grades
-from vinemark.office.context import database, found_section, now
+from vinemark.office import grade_file, ledger, ledger_grades, ledger_registrars
+from vinemark.office.context import database, found_section, now, settings
 from vinemark.office.ledger import Weather
 from vinemark.office.schools import SAMPLES
 
 blueprint = Blueprint("pages", __name__)
 SLOWEST = 30
+LONGEST_NAME = 100
+
+
+DEMO_REGISTRAR = "Bronwen Achterberg"
+OF_EACH = {
+    "choose_school": "chose a school", "transfers": "set the transfers", "window": "set a window",
+    "add_term": "added a term", "add_section": "added a section", "weather": "turned the weather",
+    "enrol": "changed the roster", "post": "posted grades", "answer": "answered a change of grade",
+    "take_file": "took a file of grades",
+}  # fmt: skip
+
+
+def registrar() -> str:
+    """Who is at these pages; empty for nobody."""
+    return str(session.get("registrar", "")) if settings().code else DEMO_REGISTRAR
+
+
+@blueprint.before_request
+def require_registrar() -> ResponseReturnValue | None:
+    """Nothing opens before somebody signed in."""
+    if registrar() or request.endpoint in {"pages.sign_in", "pages.try_sign_in"}:
+        return None
+    return redirect(url_for("pages.sign_in"))
+
+
+@blueprint.after_request
+def note_what_was_done(response: Response) -> Response:
+    """Every act that was done has a name beside it."""
+    act = OF_EACH.get((request.endpoint or "").removeprefix("pages."))
+    if act and request.method == "POST" and response.status_code == 302 and registrar():
+        place = " ".join(str(value) for value in (request.view_args or {}).values())
+        ledger_registrars.note_act(database(), now(), registrar(), f"{act} {place}".strip())
+    return response
+
+
+@blueprint.get("/sign-in")
+def sign_in() -> ResponseReturnValue:
+    """The form for a name and the office's code."""
+    return _sign_in_page()
+
+
+def _sign_in_page(name: str = "", trouble: str = "", status: int = 200) -> ResponseReturnValue:
+    school = ledger.school(database())
+    return render_template("office/sign_in.html", school=school, now=now(), name=name, trouble=trouble), status
+
+
+@blueprint.post("/sign-in")
+def try_sign_in() -> ResponseReturnValue:
+    """Sign in under a name."""
+    name, typed = " ".join(request.form.get("name", "").split())[:LONGEST_NAME], request.form.get("code", "")
+    right = ledger_registrars.right_code(database(), typed, settings().code) if name else False
+    if not right:
+        trouble = "Too many wrong codes; try again in a quarter of an hour." if right is None else (
+            "This is not the office’s code." if name else "Type your name: it stands beside what you do."
+        )  # fmt: skip
+        return _sign_in_page(name, trouble, 429 if right is None else 422)
+    session.clear()
+    session["registrar"] = name
+    return redirect(url_for("pages.index"))
+
+
+@blueprint.post("/sign-out")
+def sign_out() -> ResponseReturnValue:
+    """Sign out."""
+    session.clear()
+    return redirect(url_for("pages.sign_in"))
 
 
 @blueprint.get("/")
@@ -35,6 +101,7 @@ def _index(trouble: str = "") -> ResponseReturnValue:
         weather=ledger.weather(database()),
         now=now(),
         trouble=trouble,
+        acts=ledger_registrars.acts(database()),
     ), 422 if trouble else 200
 
 
