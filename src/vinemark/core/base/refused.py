@@ -8,6 +8,7 @@ from datetime import date, datetime
 from fractions import Fraction
 from typing import TypeVar, cast
 
+from vinemark.core.base.limits import NOTE_LIMIT, more_than
 from vinemark.core.base.number import MAX_DIGITS, NotANumber, parse_decimal, parse_ratio
 
 _T = TypeVar("_T")
@@ -86,6 +87,13 @@ def any_text(value: object, field: str) -> str:
     if "\0" in value:
         raise Refused(field, "holds a sign that is none (NUL)")
     return value
+
+
+def short_note(typed: str, field: str) -> str:
+    """A reason or a remark as it was typed, no longer than one may be."""
+    if len(typed) > NOTE_LIMIT.most:
+        raise Refused(field, more_than(NOTE_LIMIT))
+    return typed
 
 
 def one_line(value: object, field: str) -> str:

@@ -17,7 +17,7 @@ from vinemark.core.base.limits import (
     Limit,
     more_than,
 )
-from vinemark.core.base.refused import Refused
+from vinemark.core.base.refused import Refused, short_note
 from vinemark.core.course.course import Course, Settled
 from vinemark.core.plan.bounds import refuse_beyond_limits
 
@@ -29,6 +29,15 @@ def refuse_oversized(course: Course) -> None:
         if size > limit.most:
             raise Refused(field, more_than(limit))
     for field, day in _days(course):
+        if day is not None and not FIRST_DAY <= day <= LAST_DAY:
+            raise Refused(field, OTHER_CENTURY)
+
+
+def refuse_oversized_grade(typed: Settled) -> None:
+    """Refuse a settled grade with a text too long or a day of another century, at its field."""
+    for field, text in (("reason", typed.reason), ("owed", typed.owed)):
+        short_note(text or "", field)
+    for field, day in (("last_attended", typed.last_attended), ("finish_by", typed.finish_by)):
         if day is not None and not FIRST_DAY <= day <= LAST_DAY:
             raise Refused(field, OTHER_CENTURY)
 

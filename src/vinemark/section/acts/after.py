@@ -5,6 +5,7 @@ from uuid import uuid4
 
 from vinemark.core.after.grade_change import GradeChange, new_grade
 from vinemark.core.base.refused import Refused
+from vinemark.core.course.bounds import refuse_oversized_grade
 from vinemark.core.course.course import Settled, Student
 from vinemark.core.submit.grade_row import grade_row, text_digest
 from vinemark.exchange import archive, course_file
@@ -64,6 +65,7 @@ def _request(section: SectionState, request: Act, student: Student, typed: Typed
     course, old = section.course, section.of_run.there(student.id)
     if not typed.grade.grade.strip():
         raise Refused("grade", "type the new grade")
+    refuse_oversized_grade(typed.grade)
     made = new_grade(course, student.id, old, typed.grade, typed.why)
     note = typed.note.strip() or None
     if note and len(note) > LONGEST_NOTE:

@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 
 from vinemark.core.base.refused import Refused
+from vinemark.core.course.bounds import refuse_oversized
 from vinemark.core.course.course import Course, SectionName, Student, Term
 from vinemark.core.plan.edit import empty_plan
 from vinemark.core.submit.grade_row import text_digest
@@ -25,9 +26,12 @@ def create_from_list(
     connection: Connection, request: Act, term: Term, name: SectionName, students: Sequence[Student]
 ) -> Outcome:
     """A section with its students and an empty plan; `entry` is the section's id."""
-    return settled_outcome(
-        lambda: Done(entry=sections.create_section(connection, request, term, name, students, empty_plan()))
-    )
+
+    def make() -> Done:
+        refuse_oversized(Course(term, name, empty_plan(), tuple(students), {}))
+        return Done(entry=sections.create_section(connection, request, term, name, students, empty_plan()))
+
+    return settled_outcome(make)
 
 
 def link_new(connection: Connection, request: Act, gateway: Gateway, email: str, name: SectionName, term: Term) -> Done:

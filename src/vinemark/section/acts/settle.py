@@ -2,7 +2,8 @@
 
 from collections.abc import Mapping
 
-from vinemark.core.base.refused import Refused
+from vinemark.core.base.refused import Refused, short_note
+from vinemark.core.course.bounds import refuse_oversized_grade
 from vinemark.core.course.course import Settled, Student
 from vinemark.core.grade.codes import computed_code
 from vinemark.core.settle.same_place import refuse_unseen, same_place
@@ -26,6 +27,7 @@ def settle(section: SectionState, request: Act, student: Student, typed: Settled
 
 
 def _checked(section: SectionState, student: Student, typed: Settled, seen: str) -> Settled:
+    refuse_oversized_grade(typed)
     course, grades = section.of_run.course, section.of_run.grades
     made = checked_grade(course, student.id, typed, computed_code(course, student.id, grades[student.id]))
     before = course.settled.get(student.id)
@@ -68,7 +70,7 @@ def show_grades(section: SectionState, request: Act, visible: bool) -> Done:
 @act
 def set_aside(section: SectionState, request: Act, student: Student, typed: str) -> Done:
     """Set a student aside with a reason."""
-    reason = " ".join(typed.split())
+    reason = short_note(" ".join(typed.split()), "aside")
     if not reason:
         raise Refused("aside", "say why this student is set aside")
     refuse_changed(section, request, "set-aside", {student.id: reason})

@@ -2,7 +2,7 @@
 
 from collections.abc import Mapping
 
-from vinemark.core.base.refused import Refused
+from vinemark.core.base.refused import Refused, short_note
 from vinemark.core.syllabus import Reading, read_syllabus
 from vinemark.core.syllabus.compare.follow import follow, follow_all
 from vinemark.core.syllabus.compare.notes import said_of
@@ -110,7 +110,9 @@ def note(section: SectionState, request: Act, key: str, typed: str) -> Outcome |
 
 @act
 def _note(section: SectionState, request: Act, key: str, said: str, typed: str) -> Done:
-    return Done(entry=syllabuses.write_note(section.connection, request, key, said, " ".join(typed.split())))
+    return Done(
+        entry=syllabuses.write_note(section.connection, request, key, said, short_note(" ".join(typed.split()), "note"))
+    )
 
 
 @act

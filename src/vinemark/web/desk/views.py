@@ -29,6 +29,12 @@ from vinemark.web.request import (
     tell_without_undo,
 )
 
+# Places of a course file by the fields of the form for a class list.
+OF_COURSE_FILE = {
+    "term.name": "term", "term.starts": "starts", "term.ends": "ends", "section.course": "course",
+    "section.title": "title", "section.number": "number",
+}  # fmt: skip
+
 blueprint = Blueprint("desk", __name__)
 blueprint.before_request(require_sign_in)
 
@@ -89,7 +95,10 @@ def create_from_list() -> ResponseReturnValue:
         return _new_page(errors, typed, 422)
     name = SectionName(typed["course"], typed["title"], typed["number"])
     outcome = create.create_from_list(database(), new_act(), term, name, students)
-    if isinstance(outcome, Refused | Conflict) or outcome.entry is None:
+    if isinstance(outcome, Refused):
+        place = OF_COURSE_FILE.get(outcome.field, "file")
+        return _new_page({place: f"This {outcome}." if place == "file" else f"This {outcome.reason}."}, typed, 422)
+    if isinstance(outcome, Conflict) or outcome.entry is None:
         return redirect(url_for("desk.show"))
     request_here = new_act().on(outcome.entry)
     tell(create.link_new(database(), request_here, gateway(), my_email(), name, term))

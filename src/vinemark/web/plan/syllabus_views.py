@@ -188,8 +188,11 @@ def note(section_id: int) -> ResponseReturnValue:
     """Why a difference is meant, or how a sentence is handled."""
     section = instructors_section(section_id)
     typed = request.form.get("note", "")
-    if acts.note(section, new_act(section_id), request.form.get("rule", ""), typed) is None:
+    outcome = acts.note(section, new_act(section_id), request.form.get("rule", ""), typed)
+    if outcome is None:
         abort(404)
+    if isinstance(outcome, Refused):
+        tell(outcome, "The note ")
     return _to_plan(section_id)
 
 
