@@ -1,5 +1,7 @@
 """Templates, styles and scripts: no rule of the job, no long lines, colors from tokens, nothing unused."""
 
+import hashlib
+import json
 import re
 from collections.abc import Iterator
 from pathlib import Path
@@ -135,3 +137,13 @@ def test_no_page_claims_by_itself_that_anything_is_saved(site: Site) -> None:
     """Only the script that knows may say it."""
     for address in ("/", "/s/1/plan", "/s/1/scores", "/s/1/audit", "/s/1/settle", "/s/1/submit", "/s/4/after"):
         assert "saved ·" not in site.browser.get(address).text, address
+
+
+def test_front_end_files_are_what_was_taken_from_their_packages() -> None:
+    """Each file has the SHA-256 that bin/vendor wrote down (FIPS 180-4), and nothing else lies beside them."""
+    folder = WEB / "static" / "vendor"
+    record = json.loads((folder / "VENDORED.json").read_text(encoding="utf-8"))
+    listed = {name: digest for package in record for name, digest in package["files"].items()}
+    found = {path.name: hashlib.sha256(path.read_bytes()).hexdigest() for path in folder.iterdir()}
+    assert found.pop("VENDORED.json")
+    assert found == listed
