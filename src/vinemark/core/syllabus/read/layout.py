@@ -16,6 +16,8 @@ SectionKind = Literal["grading", "scale", "rubric", "calendar", "other"]
 
 LONGEST_SENTENCE = 4000
 """A longer paragraph is no prose; cutting it keeps reading time even."""
+LONGEST_ABBREVIATION = 40
+"""So many signs before a stop say whether it ends an abbreviation."""
 FILLER = "\x01"
 ITEM = re.compile(rf"^(\s*)([-*+o{BULLETS}]|\(?(?:\d{{1,2}}|[a-zA-Z]|[ivx]{{1,4}})[.)])\s+(?=\S)")
 RULE = re.compile(r"^[\s|:+=_*~.#-]*$")
@@ -279,17 +281,16 @@ def _line_of_its_own(text: str, line: TextLine, below: TextLine) -> bool:
 
 def _split(flat: str, start: int, end: int) -> Iterator[Span]:
     """Sentences of a paragraph; a stop within a number or after an abbreviation is none."""
-    if end - start > LONGEST_SENTENCE:
+    while end - start > LONGEST_SENTENCE:
         cut = flat.rfind(" ", start + 1, start + LONGEST_SENTENCE)
         cut = cut if cut > start else start + LONGEST_SENTENCE
         yield from _split(flat, start, cut)
-        yield from _split(flat, cut, end)
-        return
+        start = cut
     begin = start
     for match in re.finditer(r"(?<![.!?;])[.!?;]+[\"')\]]*(?=\s+\S)", flat[start:end]):
         stop = start + match.end()
-        before = flat[begin:stop]
-        if match[0][0] == "." and ABBREVIATIONS.search(before) and not re.search(r"\b(?:pts?|pct)\.$", before):
+        before, last = flat[begin:stop], flat[max(begin, stop - LONGEST_ABBREVIATION) : stop]
+        if match[0][0] == "." and ABBREVIATIONS.search(last) and not re.search(r"\b(?:pts?|pct)\.$", last):
             continue
         if match[0][0] == "." and begin == start and len(before.split()) < 4 and not re.search(r"\d", before):
             continue
