@@ -286,9 +286,11 @@ def _split(flat: str, start: int, end: int) -> Iterator[Span]:
         cut = cut if cut > start else start + LONGEST_SENTENCE
         yield from _split(flat, start, cut)
         start = cut
-    begin = start
+    begin, looked_at, worded = start, start, False
     for match in re.finditer(r"(?<![.!?;])[.!?;]+[\"')\]]*(?=\s+\S)", flat[start:end]):
         stop = start + match.end()
+        worded = worded or re.search(r"\w{3}", flat[looked_at:stop]) is not None
+        looked_at = stop
         before, last = flat[begin:stop], flat[max(begin, stop - LONGEST_ABBREVIATION) : stop]
         if match[0][0] == "." and ABBREVIATIONS.search(last) and not re.search(r"\b(?:pts?|pct)\.$", last):
             continue
@@ -296,8 +298,8 @@ def _split(flat: str, start: int, end: int) -> Iterator[Span]:
             continue
         if before.count("(") > before.count(")"):
             continue
-        if match[0][0] == ";" and not re.search(r"\w{3}", before):
+        if match[0][0] == ";" and not worded:
             continue
         yield Span(begin, stop)
-        begin = stop
+        begin, worded = stop, False
     yield Span(begin, end)
