@@ -27,6 +27,7 @@ _PATIENCE: Final = 30
 AT_ONCE: Final = 2
 WAITING: Final = 2
 NICE: Final = 10
+PREPARED_AFTER: Final = 3.0
 DEPTH: Final = 4_000
 
 TOO_LONG: Final = f"takes more than {CPU_SECONDS} seconds to read; bring in less of it"
@@ -45,8 +46,10 @@ _queue = threading.Semaphore(AT_ONCE + WAITING)
 
 
 def prepare_reading() -> None:
-    """Start the process that the others are forked from; a reader that comes first starts it too."""
-    threading.Thread(target=read_apart, args=(_nothing,), daemon=True).start()
+    """Start the process that the others are forked from, a moment later; a reader that comes first starts it too."""
+    timer = threading.Timer(PREPARED_AFTER, read_apart, (_nothing,))
+    timer.daemon = True
+    timer.start()
 
 
 def _nothing() -> None:
