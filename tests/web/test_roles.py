@@ -5,6 +5,7 @@ from typing import Any, Literal
 import pytest
 
 from tests.web.conftest import Site
+from tests.web.test_people_and_privacy import give_role
 from vinemark.store.database import connect
 
 Role = Literal["instructor", "reviewer", "grader"]
@@ -106,3 +107,13 @@ def test_a_grader_is_led_to_no_page_that_is_closed(site: Site) -> None:
         page = site.browser.get(address).text
         for step in ("audit", "settle", "submit", "after", "history"):
             assert f'href="/s/{section}/{step}' not in page, (address, step)
+
+
+def test_a_role_that_is_taken_away_shuts_at_the_next_request(site: Site) -> None:
+    section = site.section("SOIL 210-01")
+    give_role(site, section, "reviewer")
+    assert site.browser.get(f"/s/{section}/scores").status_code == 200
+    with connect(site.folder / "vinemark.sqlite") as connection:
+        connection.execute("DELETE FROM section_person WHERE section_id = ? AND role = 'reviewer'", (section,))
+    connection.close()
+    assert site.browser.get(f"/s/{section}/scores").status_code == 404
