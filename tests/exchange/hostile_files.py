@@ -151,8 +151,8 @@ COURSES = (
     HostileFile("lists 900,000 deep", "a.json", lambda: b"[" * 900_000),
     HostileFile("four million objects", "a.json", lambda: b"[" + b"{}," * 4_000_000 + b"{}]"),
     HostileFile("a number of 9 million digits", "a.json", lambda: b'{"format": ' + b"9" * 9_000_000 + b"}"),
-    HostileFile("an archive whose manifest unpacks to 80 MB", "a.zip", lambda: packed_large(
-        "manifest.json", 80, b'{"format": "vine-mark-archive/1"}')),
+    HostileFile("an archive whose manifest unpacks to 120 MB", "a.zip", lambda: packed_large(
+        "manifest.json", 120, b'{"format": "vine-mark-archive/1"}')),
     HostileFile("an archive of 9,000 files", "a.zip", lambda: packed(
         {"manifest.json": '{"format": "vine-mark-archive/1"}', **{f"f{n}": "" for n in range(9_000)}})),
     HostileFile("a roster of a million lines", "a.zip", lambda: packed(

@@ -171,6 +171,7 @@ def test_odd_requests_are_answered_and_change_nothing_when_refused(site: Site) -
         ("/first-account", incoming.SMALL_BODY + 1, 413),
         ("/s/1/plan/weight", incoming.LARGEST_BODY + 1, 413),
         ("/s/1/syllabus", incoming.LARGEST_FILE + 1, 413),
+        ("/sections/import", incoming.LARGEST_ARCHIVE + 1, 413),
     ],
 )
 def test_a_body_larger_than_its_place_takes_is_refused(site: Site, path: str, size: int, status: int) -> None:
@@ -178,4 +179,10 @@ def test_a_body_larger_than_its_place_takes_is_refused(site: Site, path: str, si
 
 
 def test_the_places_that_take_more_or_less_are_places(site: Site) -> None:
-    assert set(site.app.view_functions) >= incoming.TAKE_FILES | incoming.STRANGERS
+    assert set(site.app.view_functions) >= set(incoming.BODY_LIMITS)
+
+
+def test_an_archive_may_be_larger_than_other_files(site: Site) -> None:
+    sent = {"course_file": (io.BytesIO(b"{" * (incoming.LARGEST_FILE + 1)), "a.json"), "key": "k"}
+    answer = site.browser.post("/sections/import", data=sent)
+    assert (answer.status_code, "was not taken" in answer.text) == (422, True)

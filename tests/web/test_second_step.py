@@ -134,3 +134,9 @@ def test_a_college_asks_everybody_for_it(site: Site) -> None:
     assert "Your college asks for it" in site.browser.get("/account/second-step").text
     set_up(site)
     assert site.browser.get("/").status_code == 200
+
+
+def test_one_that_is_on_is_not_overwritten(site: Site) -> None:
+    set_up(site)
+    assert site.browser.get("/account/second-step").headers["Location"] == "/account"
+    assert site.browser.post("/account/second-step", data={"code": "1"}).headers["Location"] == "/account/second-step"

@@ -61,6 +61,13 @@ def test_a_students_record_seen_by_others_than_the_instructor(site: Site, role: 
     assert (("record seen", OSTRANDER[1], f"/s/{section}/scores/working/{student}") in log(site)) == seen
 
 
+def test_what_a_stranger_typed_is_no_formula_in_it(site: Site) -> None:
+    site.app.test_client().post("/sign-in", data={"email": "=1+1", "password": "x"})
+    database = {"VINEMARK_DATABASE": str(site.folder / "vinemark.sqlite"), "VINEMARK_DAY": "2026-12-19"}
+    said = CliRunner().invoke(main, ["security-log"], env=database)
+    assert said.stdout.splitlines()[-1].split(",")[2] == "'=1+1"
+
+
 def test_an_administrator_reads_it_from_the_command_line(site: Site) -> None:
     database = {"VINEMARK_DATABASE": str(site.folder / "vinemark.sqlite"), "VINEMARK_DAY": "2026-12-19"}
     said = CliRunner().invoke(main, ["security-log", "--days", "2"], env=database)

@@ -1,11 +1,11 @@
 """Print the log of security events."""
 
-import csv
 import sys
 from datetime import timedelta
 
 import click
 
+from vinemark.exchange.csv_text import csv_text
 from vinemark.settings import from_environment
 from vinemark.store.database import connect, migrate
 from vinemark.store.security_log import events_since
@@ -18,8 +18,7 @@ def security_log(days: int) -> None:
     settings = from_environment()
     connection = connect(settings.database)
     migrate(connection)
-    writer = csv.writer(sys.stdout)
-    writer.writerow(("at", "event", "email", "address", "what"))
-    for event in events_since(connection, settings.clock.now() - timedelta(days=min(days, 10_000))):
-        writer.writerow((event.at.isoformat(), event.kind, event.email, event.address, event.what))
+    events = events_since(connection, settings.clock.now() - timedelta(days=min(days, 10_000)))
     connection.close()
+    rows = ([event.at.isoformat(), event.kind, event.email, event.address, event.what] for event in events)
+    sys.stdout.write(csv_text(("at", "event", "email", "address", "what"), rows))

@@ -19,7 +19,7 @@ from vinemark.exchange import course_file
 
 ARCHIVE_FORMAT = "vine-mark-archive/1"
 MANIFEST = "manifest.json"
-MAX_UNPACKED = 60 * 1024 * 1024
+MAX_UNPACKED = 100 * 1024 * 1024
 MOST_FILES = 5_000
 UNPACKING_ERRORS = (zipfile.BadZipFile, zlib.error, RuntimeError, OSError, NotImplementedError, EOFError, ValueError)
 SAME_TIME = (1980, 1, 1, 0, 0, 0)

@@ -7,7 +7,10 @@ from vinemark.store.security_log import EventKind, SecurityEvent, note_event
 from vinemark.web.request import database, my_email, settings
 
 RECORDS = {"scores.margin", "papers.student_working", "scores.cell_history"}
-TAKEN_OUT = {"exports.take", "after.make_archive", "after.evidence", "submit_papers.signed", "submit_papers.grade_file"}
+TAKEN_OUT = {
+    "exports.take", "after.make_archive", "after.evidence", "submit_papers.signed", "submit_papers.grade_file",
+    "submit_papers.proof_table",
+}  # fmt: skip
 
 
 def tell_log(kind: EventKind, what: str = "", email: str | None = None) -> None:

@@ -11,13 +11,21 @@ LARGEST_NUMBER: Final = 2**63 - 1
 LONGEST_STEP: Final = 400
 LARGEST_BODY: Final = 2 * 1024 * 1024
 LARGEST_FILE: Final = 12 * 1024 * 1024
+LARGEST_ARCHIVE: Final = 32 * 1024 * 1024
+"""Evidence of several changes of grade may lie in one."""
 SMALL_BODY: Final = 16 * 1024
-TAKE_FILES: Final = {
-    "desk.create_from_list", "desk.create_from_file", "syllabus.put_in", "score_files.put_in", "outside_totals.look",
-    "after.ask", "submit.take_answer", "scores.cells",
+_LARGER: Final = {
+    "desk.create_from_file": LARGEST_ARCHIVE,
+    **dict.fromkeys(
+        ("desk.create_from_list", "syllabus.put_in", "score_files.put_in", "outside_totals.look", "after.ask",
+         "submit.take_answer", "scores.cells"),
+        LARGEST_FILE,
+    ),
 }  # fmt: skip
-STRANGERS: Final = {"people.try_sign_in", "people.make_first_account", "people.sign_out", "second_step.check"}
-"""What anybody may send, signed in or not."""
+"""Places that take files, or a whole sheet of cells."""
+_OF_STRANGERS: Final = ("people.try_sign_in", "people.make_first_account", "people.sign_out", "second_step.check")
+BODY_LIMITS: Final = {**_LARGER, **dict.fromkeys(_OF_STRANGERS, SMALL_BODY)}
+"""The most bytes of a body by endpoint, where it is not LARGEST_BODY; what anybody may send is small."""
 
 
 class NumberInAddress(IntegerConverter):
@@ -37,7 +45,7 @@ class TextInAddress(UnicodeConverter):
 def check_requests(app: Flask) -> None:
     """Hold every request of an application to these bounds; before anything else of it looks at one."""
     app.url_map.converters.update(int=NumberInAddress, string=TextInAddress, default=TextInAddress)
-    app.config.update(MAX_CONTENT_LENGTH=LARGEST_FILE, MAX_FORM_MEMORY_SIZE=LARGEST_BODY, MAX_FORM_PARTS=3_000)
+    app.config.update(MAX_CONTENT_LENGTH=LARGEST_ARCHIVE, MAX_FORM_MEMORY_SIZE=LARGEST_BODY, MAX_FORM_PARTS=3_000)
     app.before_request(_check)
 
 
@@ -53,9 +61,7 @@ def _check() -> None:
 
 
 def _largest() -> int:
-    if request.endpoint in STRANGERS:
-        return SMALL_BODY
-    return LARGEST_FILE if request.endpoint in TAKE_FILES else LARGEST_BODY
+    return BODY_LIMITS.get(request.endpoint or "", LARGEST_BODY)
 
 
 def _object() -> Mapping[str, object]:

@@ -122,8 +122,10 @@ def _class_list(errors: dict[str, str]) -> list[Student]:
     if file is None or not file.filename:
         errors["file"] = "Choose a class list."
         return []
+    data = file.read()
+    file.close()
     try:
-        found = read_apart(read_class_list, file.read())
+        found = read_apart(read_class_list, data)
     except Refused as error:
         errors["file"] = f"This file {error.reason}."
         return []
@@ -140,7 +142,9 @@ def create_from_file() -> ResponseReturnValue:
     upload = request.files.get("course_file")
     if upload is None or not upload.filename:
         return _new_page({"course_file": "Choose a file."}, {}, 422)
-    outcome = create.create_from_file(database(), new_act(), upload.filename, upload.read())
+    data = upload.read()
+    upload.close()
+    outcome = create.create_from_file(database(), new_act(), upload.filename, data)
     if isinstance(outcome, Refused):
         return _new_page({"course_file": f"This file was not taken: {outcome}."}, {}, 422)
     return _to_new(outcome, "plan.show")

@@ -19,8 +19,8 @@ WITH_RUN = ("settle", "submit")
 @blueprint.get("")
 def show(section_id: int) -> ResponseReturnValue:
     """The section's history, newest first."""
-    entries = entries_of(database(), section_id)
-    return page("history", whole_section(section_id), entries=entries, can_undo=can_undo)
+    section = whole_section(section_id)
+    return page("history", section, entries=entries_of(database(), section_id), can_undo=can_undo)
 
 
 @blueprint.post("/undo/<int:entry_id>")

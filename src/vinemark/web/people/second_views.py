@@ -63,8 +63,16 @@ def check() -> ResponseReturnValue:
 @login_required  # type: ignore[untyped-decorator]
 def new() -> ResponseReturnValue:
     """A secret for an authenticator, and the form for its first code."""
+    if _is_on():
+        return redirect(url_for("people.account"))
     session["new_second_step"] = session.get("new_second_step") or acts.new_secret()
     return _new_page()
+
+
+def _is_on() -> bool:
+    """Whether the person has a second step: another one takes its place only once that has been ended."""
+    row = people.by_id(database(), person_id())
+    return row is not None and bool(row["second_step"])
 
 
 def _new_page(error: str = "", status: int = 200) -> ResponseReturnValue:
@@ -82,7 +90,7 @@ def _new_page(error: str = "", status: int = 200) -> ResponseReturnValue:
 def set_up() -> ResponseReturnValue:
     """Begin with the second step; the recovery codes are shown this once."""
     secret = session.get("new_second_step")
-    if not secret:
+    if not secret or _is_on():
         return redirect(url_for("second_step.new"))
     typed = request.form.get("code", "")[:100]
     codes = acts.set_up(database(), new_act(), person_id(), sign_in_key(), secret, typed, time.time())
