@@ -183,6 +183,7 @@ def test_the_places_that_take_more_or_less_are_places(site: Site) -> None:
 
 
 def test_an_archive_may_be_larger_than_other_files(site: Site) -> None:
-    sent = {"course_file": (io.BytesIO(b"{" * (incoming.LARGEST_FILE + 1)), "a.json"), "key": "k"}
-    answer = site.browser.post("/sections/import", data=sent)
+    head = b'--edge\r\nContent-Disposition: form-data; name="course_file"; filename="a.json"\r\n\r\n'
+    body = head + b"{" * (incoming.LARGEST_FILE + 1) + b"\r\n--edge--\r\n"
+    answer = site.browser.post("/sections/import", data=body, content_type="multipart/form-data; boundary=edge")
     assert (answer.status_code, "was not taken" in answer.text) == (422, True)
