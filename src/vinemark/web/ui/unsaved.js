@@ -87,6 +87,7 @@ export function show() {
   line.classList.toggle("waiting", busy() || left);
   const open = document.getElementById("open-unsaved");
   if (open) open.hidden = !left;
+  document.dispatchEvent(new Event("unsaved:shown"));
 }
 
 export function savedAt(at) {

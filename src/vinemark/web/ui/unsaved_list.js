@@ -40,8 +40,12 @@ function fill() {
     `${one.number} typed on ${one.where}, ${day(one.at)}`,
     [["Go there", () => { location.href = one.path; }], ["Discard", () => { remove(one.name); show(); fill(); }]],
   ));
-  list.replaceChildren(...fields, ...cells, ...others);
-  if (!list.children.length) dialog.close();
+  const lines = [...fields, ...cells, ...others];
+  if (!lines.length) dialog.close();
+  if (lines.map((line) => line.textContent).join() === [...list.children].map((line) => line.textContent).join()) return;
+  const at = [...list.querySelectorAll("button")].indexOf(document.activeElement);
+  list.replaceChildren(...lines);
+  if (at >= 0) list.querySelectorAll("button")[at]?.focus();
 }
 
 const shown = (text) => ({ true: "on", false: "off", "": "nothing" })[text] ?? text;
@@ -49,7 +53,9 @@ const shown = (text) => ({ true: "on", false: "off", "": "nothing" })[text] ?? t
 if (dialog) {
   document.addEventListener("click", (event) => {
     if (!event.target.closest("#open-unsaved")) return;
+    list.replaceChildren();
     fill();
     if (list.children.length) dialog.showModal();
   });
+  document.addEventListener("unsaved:shown", () => { if (dialog.open) fill(); });
 }
