@@ -4,6 +4,7 @@ import socket
 import sqlite3
 import subprocess
 import sys
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -11,10 +12,12 @@ from click.testing import CliRunner
 
 from tests.builders import category, course, plan
 from vinemark.cli import main
+from vinemark.core.base.refused import Refused
 from vinemark.demo.build import build
 from vinemark.exchange import archive, course_file
+from vinemark.section.acts.accounts import SignedIn, TypedSignIn, sign_in
 from vinemark.settings import SETTINGS
-from vinemark.store import people
+from vinemark.store import people, sign_ins
 from vinemark.store.database import connect
 
 README = Path(__file__).parent.parent / "README.md"
@@ -52,6 +55,30 @@ def test_people_are_added_from_the_command_line(tmp_path: Path) -> None:
     assert (short.exit_code, "10 characters" in short.stderr) == (2, True)
     connection = connect(tmp_path / "v.sqlite")
     assert people.by_email(connection, "TOVE@larkmoor.example") is not None
+    connection.close()
+
+
+def test_an_account_is_closed_and_opened_again_from_the_command_line(tmp_path: Path) -> None:
+    environment = {"VINEMARK_DATABASE": str(tmp_path / "v.sqlite")}
+
+    def run(*arguments: str) -> tuple[int, str]:
+        found = CliRunner().invoke(main, arguments, env=environment)
+        return found.exit_code, found.output
+
+    run("user", "tove@larkmoor.example", "Tove Arnesen", "--password", "moss on stone")
+    connection = connect(tmp_path / "v.sqlite")
+    typed = TypedSignIn("tove@larkmoor.example", "moss on stone", "10.0.0.1", "a browser")
+    signed_in = sign_in(connection, typed, 1000.0, False)
+    assert isinstance(signed_in, SignedIn)
+    closed = run("close-account", "Tove@larkmoor.example")
+    assert closed == (0, "The account of Tove Arnesen is closed; signed out at 1 place.\n")
+    assert sign_ins.person_of(connection, signed_in.key, 1001.0) is None
+    assert isinstance(sign_in(connection, typed, 1002.0, False), Refused)
+    assert isinstance(sign_in(connection, replace(typed, password=""), 1003.0, False), Refused)
+    assert run("new-password", "tove@larkmoor.example", "--password", "tove")[0] == 2
+    assert run("new-password", "tove@larkmoor.example", "--password", "lichen on a wall")[0] == 0
+    assert isinstance(sign_in(connection, replace(typed, password="lichen on a wall"), 1004.0, False), SignedIn)
+    assert run("close-account", "nobody@larkmoor.example")[0] == 2
     connection.close()
 
 

@@ -1,4 +1,4 @@
-"""The command line: serve, office, user, compute, audit, read-syllabus, verify, security-log, demo."""
+"""The command line: each command is loaded only when it is asked for."""
 
 from importlib import import_module
 
@@ -10,6 +10,8 @@ COMMANDS = {
     "serve": "serve:serve",
     "office": "office:office",
     "user": "user:user",
+    "new-password": "user:new_password",
+    "close-account": "user:close_account",
     "compute": "compute:compute",
     "audit": "audit:audit_command",
     "read-syllabus": "read_syllabus:read_syllabus_file",

@@ -101,3 +101,14 @@ def test_settled_by_keyboard(driver: webdriver.Chrome, stage: Stage, folder: Pat
     driver.find_element(By.XPATH, "//button[normalize-space()='Undo']").send_keys(Keys.ENTER)
     wait(driver, ".notice", "Undone")
     assert len(kept(folder, 1)) == 3 < taken
+
+
+@pytest.mark.usefixtures("driver")
+def test_set_aside_by_keyboard(driver: webdriver.Chrome, stage: Stage) -> None:
+    stage.open(driver, "HYDR 230-01", "settle")
+    field = wait(driver, ".aside-form input[name=reason]")
+    field.send_keys("sits in only", Keys.ENTER)
+    wait(driver, ".notice", "set aside: sits in only")
+    wait(driver, ".apart-list", "sits in only")
+    driver.find_element(By.XPATH, "//section[contains(@class, 'apart-list')]//a[contains(., 'Delete')]").click()
+    wait(driver, "#work .notice", "Take the archive first")

@@ -54,8 +54,8 @@ def ledger_of(tmp_path: Path, office: Flask) -> Iterator[Connection]:
     connection.close()
 
 
-def client(office: Flask, token: str = "token") -> OfficeClient:
-    return OfficeClient("http://office", token, httpx.WSGITransport(app=office))
+def client(office: Flask, secret: str = "token", instructor: str = "T@X") -> OfficeClient:
+    return OfficeClient("http://office", secret, httpx.WSGITransport(app=office)).for_instructor(instructor)
 
 
 def send(office: Flask, *rows: GradeRow, key: str = KEY, by: str = "t@x") -> Receipt:
@@ -67,8 +67,8 @@ def reasons(receipt: Receipt) -> dict[str, str | None]:
 
 
 def test_sections_rosters_and_rules_are_pulled(office: Flask) -> None:
-    assert [s.name.short for s in client(office).sections("T@X")] == ["BRYO 110-01"]
-    assert client(office).sections("other@x") == []
+    assert [s.name.short for s in client(office).sections()] == ["BRYO 110-01"]
+    assert client(office, instructor="other@x").sections() == []
     found = client(office).roster("R1")
     assert [(r.id, r.status, r.basis) for r in found.records.roster] == PEOPLE
     assert found.records.incomplete_limit_days == 365
@@ -141,7 +141,7 @@ def test_what_is_refused_as_a_whole(office: Flask) -> None:
     with pytest.raises(OfficeRefusedError, match="instructor of record"):
         send(office, GradeRow("L1", "A"), by="other@x")
     with pytest.raises(OfficeDownError, match="does not know this program"):
-        client(office, "wrong").sections("t@x")
+        client(office, "wrong").sections()
     with pytest.raises(OfficeRefusedError, match="digest"):
         client(office).submit("R1", "final", KEY, "t@x", "0" * 64, [GradeRow("L1", "A")])
     with pytest.raises(OfficeDownError, match="no summer run"):
@@ -284,7 +284,7 @@ def test_an_incomplete_falls_back_on_the_day_after_its_date_once_posted(
 def test_the_weather(tmp_path: Path, office: Flask, ledger_of: Connection) -> None:
     ledger.set_weather(ledger_of, Weather(down=True))
     with pytest.raises(OfficeDownError, match="503"):
-        client(office).sections("t@x")
+        client(office).sections()
     ledger.set_weather(ledger_of, Weather(refuse_at_random=True))
     rows = [GradeRow(f"N{n}", "A") for n in range(40)]
     for row in rows:
@@ -357,7 +357,7 @@ def raise_(error: Exception) -> Any:
 )
 def test_when_the_office_is_down_the_client_says_how(answer: Any, words: str) -> None:
     with pytest.raises(OfficeDownError, match=words):
-        trouble(answer).sections("t@x")
+        trouble(answer).sections()
 
 
 def test_its_pages_show_what_is_held_and_post(office: Flask) -> None:

@@ -4,6 +4,7 @@ import io
 import re
 
 from tests.web.conftest import Site
+from vinemark.demo.build import OSTRANDER
 from vinemark.store.database import connect
 
 SHORT = "HYDR 410-01"
@@ -100,3 +101,71 @@ def test_a_remark_cannot_be_written_into_a_copy_of_an_archive(site: Site) -> Non
     before = rows(site, copy)
     assert site.browser.post(f"/s/{copy}/scores/cells", json={"key": "r", "remark": remark}).status_code == 403
     assert rows(site, copy) == before
+
+
+def aside(site: Site, section: int) -> tuple[str, str]:
+    """A student, by id and name, who is set aside, on no roster and in nothing that was signed."""
+    connection = connect(site.folder / "vinemark.sqlite")
+    with connection:
+        connection.execute(
+            "INSERT INTO student SELECT section_id, 'Z-77', 'Quillfeather', 'Odo', NULL, NULL, 99 FROM student"
+            " WHERE section_id = ? LIMIT 1",
+            (section,),
+        )
+    connection.close()
+    site.app.extensions["vinemark.snapshots"].__init__()
+    item = next(i.id for _, i in site.course(section).plan.items())
+    cells = [{"student": "Z-77", "item": item, "typed": "1"}]
+    assert site.browser.post(f"/s/{section}/scores/cells", json={"key": "zc", "cells": cells}).status_code == 200
+    return "Z-77", "Odo Quillfeather"
+
+
+def test_a_student_goes_out_of_the_section_and_its_history(site: Site) -> None:
+    section = site.section(SHORT)
+    student, name = aside(site, section)
+    address = f"/s/{section}/delete/student/{student}"
+    assert "counts in this section. Set aside" in site.browser.get(address).text
+    site.post(f"/s/{section}/settle/aside/{student}", reason="put in by mistake", key="a1")
+    assert f"/delete/student/{student}" in site.browser.get(f"/s/{section}/settle").text
+    assert "Take the archive first" in site.browser.get(address).text
+    take_archive(site, section)
+    wrong = site.browser.post(address, data={"name": "Somebody Else", "key": "d1"})
+    assert (wrong.status_code, f"Type {name} to delete this student." in wrong.text) == (422, True)
+    done = site.post(address, name=name.lower(), key="d2")
+    assert "The student is deleted." in done.text
+    assert site.browser.get(address).status_code == 404
+    connection = connect(site.folder / "vinemark.sqlite")
+    dump = "\n".join(connection.iterdump())
+    connection.close()
+    assert "Quillfeather" not in dump
+    assert student not in dump
+    for page in ("plan", "scores", "audit", "settle", "submit", "after", "history"):
+        assert site.browser.get(f"/s/{section}/{page}").status_code == 200, page
+
+
+def test_whom_the_registrar_lists_is_not_deleted(site: Site) -> None:
+    section = site.section(SHORT)
+    student = site.course(section).students[0]
+    site.post(f"/s/{section}/settle/aside/{student.id}", reason="a try", key="a1")
+    page = site.browser.get(f"/s/{section}/delete/student/{student.id}")
+    assert "The registrar lists" in page.text
+    sent = site.browser.post(f"/s/{section}/delete/student/{student.id}", data={"name": student.plain_name})
+    assert sent.status_code == 422
+
+
+def test_an_account_goes_after_its_sections(site: Site) -> None:
+    page = site.browser.get("/account").text
+    assert "Delete your sections first" in page
+    early = site.browser.post("/account/delete", data={"delete_password": "larkmoor", "key": "x0"})
+    assert early.status_code == 422
+    connection = connect(site.folder / "vinemark.sqlite")
+    with connection:
+        mine = "SELECT sp.section_id FROM section_person sp JOIN person p ON p.id = sp.person_id WHERE p.email = ?"
+        connection.execute(f"DELETE FROM section WHERE id IN ({mine})", (OSTRANDER[1],))  # noqa: S608
+    wrong = site.browser.post("/account/delete", data={"delete_password": "not mine", "key": "x1"})
+    assert (wrong.status_code, "This is not your password." in wrong.text) == (422, True)
+    done = site.browser.post("/account/delete", data={"delete_password": "larkmoor", "key": "x2"})
+    assert done.headers["Location"].endswith("/sign-in")
+    assert site.browser.get("/").headers["Location"].startswith("/sign-in")
+    assert connection.execute("SELECT 1 FROM person WHERE email = ?", (OSTRANDER[1],)).fetchone() is None
+    connection.close()

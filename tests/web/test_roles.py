@@ -47,7 +47,8 @@ def own() -> set[str]:
         "settle.set_aside", "settle.settle_one", "settle.settle_rest", "settle.show_grades", "submit.check_copy",
         "submit.follow_roster", "submit.refresh", "submit.send", "submit.sign", "submit.take_answer", "submit.update",
         "submit.withdraw_signature", "submit_papers.grade_file", "after.ask", "after.ask_again", "after.check_copy",
-        "after.refresh", "deleting.ask", "deleting.delete",
+        "after.refresh", "deleting.ask", "deleting.delete", "deleting.ask_student",
+        "deleting.delete_student",
     }  # fmt: skip
 
 

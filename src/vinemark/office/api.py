@@ -1,6 +1,5 @@
 """The JSON interface: sections, rosters and rules to pull, grades to send and read back, changes of grade."""
 
-import hmac
 import re
 import time
 from collections.abc import Mapping
@@ -13,6 +12,7 @@ from werkzeug.exceptions import HTTPException
 from vinemark.core.base.refused import Refused
 from vinemark.core.submit.grade_row import digest, read_grade_row
 from vinemark.office import ledger, ledger_grades
+from vinemark.office.access import instructor_of
 from vinemark.office.context import database, found_section, now, settings
 
 blueprint = Blueprint("api", __name__, url_prefix="/api")
@@ -21,10 +21,15 @@ LONGEST_CHANGE_REASON = 2000
 
 @blueprint.before_request
 def require_token() -> ResponseReturnValue | None:
-    """Only a program that knows the token is answered, and only in fair weather."""
+    """Only a program with a token for an instructor is answered, of that instructor's sections, in fair weather."""
     given = request.headers.get("Authorization", "").removeprefix("Bearer ")
-    if not hmac.compare_digest(given.encode(), settings().token.encode()):
+    instructor = instructor_of(settings().secret, given)
+    if instructor is None:
         abort(401, "the office does not know this program")
+    g.instructor = instructor
+    ref = (request.view_args or {}).get("ref")
+    if ref is not None and not ledger.teaches(database(), instructor, ref):
+        abort(404, "there is no such section of this instructor")
     g.weather = ledger.weather(database())
     time.sleep(g.weather.slow_seconds)
     if g.weather.down:
@@ -66,8 +71,8 @@ def busy(error: ledger_grades.BusyError) -> ResponseReturnValue:
 
 @blueprint.get("/sections")
 def sections() -> ResponseReturnValue:
-    """The sections of an instructor, by e-mail."""
-    rows = ledger.sections(database(), request.args.get("instructor", ""))
+    """The sections of the instructor whom the token is for."""
+    rows = ledger.sections(database(), g.instructor)
     return jsonify(sections=[_section_values(row) for row in rows])
 
 

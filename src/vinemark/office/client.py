@@ -4,6 +4,7 @@ Only what the office itself says of a key is its verdict on what went out under 
 status, may come from something between and leaves it open whether anything arrived.
 """
 
+import copy
 import json
 import time
 from collections.abc import Callable, Mapping, Sequence
@@ -17,6 +18,7 @@ from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import Run
 from vinemark.core.submit.grade_row import GradeRow, row_values
 from vinemark.core.submit.receipt import Receipt, read_receipt
+from vinemark.office.access import access_token
 from vinemark.office.answers import (
     ChangeAnswer,
     HeldGrades,
@@ -57,20 +59,28 @@ class OfficeBusyError(Exception):
 
 
 class OfficeClient:
-    """The office at an address, spoken to with a token; `transport` is for tests and the demo's making."""
+    """The office at an address, spoken to for one instructor with a token made from the shared secret; `transport` is
+    for tests and the demo's making."""
 
-    def __init__(self, address: str, token: str, transport: httpx.BaseTransport | None = None) -> None:
+    def __init__(self, address: str, secret: str, transport: httpx.BaseTransport | None = None) -> None:
+        self._secret, self._instructor = secret, ""
         self._http = httpx.Client(
             base_url=address,
-            headers={"Authorization": f"Bearer {token}", "Accept-Encoding": "identity"},
+            headers={"Accept-Encoding": "identity"},
             timeout=httpx.Timeout(DEADLINE_SECONDS / 2, connect=DEADLINE_SECONDS / 3),
             transport=transport,
             trust_env=False,
         )
 
-    def sections(self, instructor: str) -> list[OfficeSection]:
-        """The sections of an instructor, by e-mail."""
-        return self._get("/api/sections", read_sections, instructor=instructor)
+    def for_instructor(self, email: str) -> "OfficeClient":
+        """The same office, spoken to for an instructor: it answers of their sections alone."""
+        bound = copy.copy(self)
+        bound._instructor = email
+        return bound
+
+    def sections(self) -> list[OfficeSection]:
+        """The sections of the instructor."""
+        return self._get("/api/sections", read_sections)
 
     def roster(self, ref: str) -> OfficeRoster:
         """One section with its roster and the office's rules."""
@@ -89,8 +99,8 @@ class OfficeClient:
         """Ask for a change of grade under a key; the same key gives the same answer."""
         return self._post(f"{_path(ref)}/changes", {**request, "key": key, "signed_by": signed_by}, read_change)
 
-    def _get(self, path: str, read: Callable[[object], _T], **params: str) -> _T:
-        return self._answer("GET", path, read, params=params)
+    def _get(self, path: str, read: Callable[[object], _T]) -> _T:
+        return self._answer("GET", path, read)
 
     def _post(self, path: str, body: Mapping[str, Any], read: Callable[[object], _T]) -> _T:
         return self._answer("POST", path, read, str(body["key"]), json=body)
@@ -107,8 +117,9 @@ class OfficeClient:
     def _fetch(self, method: str, path: str, **options: Any) -> tuple[int, bytes]:
         """Status and body, within one deadline for all of it and up to a size."""
         until, parts, size = time.monotonic() + DEADLINE_SECONDS, [], 0
+        headers = {"Authorization": f"Bearer {access_token(self._secret, self._instructor)}"}
         try:
-            with self._http.stream(method, path, **options) as response:
+            with self._http.stream(method, path, headers=headers, **options) as response:
                 if response.headers.get("Content-Encoding", "identity") != "identity":
                     raise OfficeDownError("its answer is packed and could not be read")
                 for part in response.iter_bytes():

@@ -18,7 +18,7 @@ class OfficeSettings:
     """
 
     database: str
-    token: str
+    secret: str
     clock: Clock
     answer_delay: float = 0.0
     code: str = ""

@@ -98,6 +98,12 @@ def sections(connection: Connection, instructor: str | None = None) -> list[dict
     return [_with_runs(connection, row) for row in rows]
 
 
+def teaches(connection: Connection, instructor: str, ref: str) -> bool:
+    """Whether a section is this instructor's, by e-mail."""
+    row = connection.execute("SELECT 1 FROM section WHERE ref = ? AND instructor = ?", (ref, instructor)).fetchone()
+    return row is not None
+
+
 def section(connection: Connection, ref: str) -> dict[str, Any] | None:
     """One section."""
     row = connection.execute(_SECTIONS + " WHERE s.ref = ?", (ref,)).fetchone()

@@ -11,13 +11,13 @@ class EmailTakenError(ValueError):
 
 
 def anybody(connection: Connection) -> bool:
-    """Whether there is any account yet."""
-    return connection.execute("SELECT 1 FROM person LIMIT 1").fetchone() is not None
+    """Whether there is any account that somebody can sign in with."""
+    return connection.execute("SELECT 1 FROM person WHERE password_hash <> '' LIMIT 1").fetchone() is not None
 
 
 def everybody(connection: Connection) -> Sequence[Row]:
-    """All people, by name."""
-    return connection.execute("SELECT id, email, name FROM person ORDER BY name").fetchall()
+    """All people who can sign in, by name."""
+    return connection.execute("SELECT id, email, name FROM person WHERE password_hash <> '' ORDER BY name").fetchall()
 
 
 def by_email(connection: Connection, email: str) -> Row | None:
@@ -53,3 +53,39 @@ def write_password(connection: Connection, act: Act, person_id: int, password_ha
     with writing(connection, act, "person") as entry:
         connection.execute("UPDATE person SET password_hash = ? WHERE id = ?", (password_hash, person_id))
         entry.what = "password changed"
+
+
+def end_account(connection: Connection, act: Act, person_id: int) -> int:
+    """Nobody signs in with an account any more, and who is signed in is so no longer; at how many places.
+
+    Its sections stay, and another password opens it again.
+    """
+    with writing(connection, act, "person") as entry:
+        connection.execute("UPDATE person SET password_hash = '' WHERE id = ?", (person_id,))
+        ended = connection.execute("DELETE FROM signed_in WHERE person_id = ?", (person_id,)).rowcount
+        entry.what = "account closed"
+    return ended
+
+
+def erase_account(connection: Connection, act: Act, person_id: int) -> None:
+    """Everything of an account but the name, which lines of the history bear; copies of archives go with it."""
+    with writing(connection, act, "person") as entry:
+        connection.execute(
+            "DELETE FROM section WHERE archive IS NOT NULL"
+            " AND id IN (SELECT section_id FROM section_person WHERE person_id = ?)",
+            (person_id,),
+        )
+        connection.execute("DELETE FROM section_person WHERE person_id = ?", (person_id,))
+        connection.execute("DELETE FROM saved_scale WHERE person_id = ?", (person_id,))
+        connection.execute("DELETE FROM signed_in WHERE person_id = ?", (person_id,))
+        connection.execute(
+            "UPDATE history SET before = NULL, after = NULL WHERE kind = 'person'"
+            " AND instr(after, (SELECT email FROM person WHERE id = ?)) > 0",
+            (person_id,),
+        )
+        connection.execute(
+            "UPDATE person SET email = 'deleted account ' || id, password_hash = '', second_step = NULL,"
+            " recovery = '[]' WHERE id = ?",
+            (person_id,),
+        )
+        entry.what = "account deleted"

@@ -142,6 +142,15 @@ def current_cells(
 
 
 CELL_KINDS = frozenset({"scores", "import", "remark"})
+
+
+def places_of(entry: Row | None) -> set[tuple[str, str]]:
+    """The cells that an entry of the history touched, by student and item."""
+    if entry is None or entry["kind"] not in CELL_KINDS or entry["after"] is None:
+        return set()
+    return {(str(student), str(item)) for student, item, _ in json.loads(entry["after"])}
+
+
 PLAN_KINDS = frozenset({"plan", "access"})
 
 

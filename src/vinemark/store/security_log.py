@@ -10,7 +10,8 @@ from vinemark.store.history import stamp
 
 EventKind = Literal[
     "signed in", "wrong password", "kept waiting", "signed out", "signed out there", "password changed", "account made",
-    "refused", "file taken out", "record seen", "section deleted",
+    "account closed", "account deleted", "refused", "file taken out", "record seen", "section deleted",
+    "student deleted",
 ]  # fmt: skip
 KEPT_DAYS = 400
 LONGEST = 200

@@ -50,17 +50,17 @@ def test_trouble_at_the_office_is_no_answer(status: int) -> None:
 def test_down_and_lost_are_no_answers_and_a_refusal_says_why(house: House) -> None:
     for weather in ("down", "lost"):
         house.weather.now = weather
-        assert isinstance(house.gateway.sections("maren.ostrander@larkmoor.example"), Unanswered)
+        assert isinstance(house.gateway.for_instructor("maren.ostrander@larkmoor.example").sections(), Unanswered)
     house.weather.now = "fine"
-    assert isinstance(house.gateway.sections("maren.ostrander@larkmoor.example"), list)
+    assert isinstance(house.gateway.for_instructor("maren.ostrander@larkmoor.example").sections(), list)
     refused = house.gateway.roster("no-such-section")
     assert isinstance(refused, Unanswered)
-    assert refused.reason == "it answered 404: there is no such section"
+    assert refused.reason == "it answered 404: there is no such section of this instructor"
 
 
 def test_strict_readers_stand_behind_every_call() -> None:
     odd = gateway(200, {"what": "is this"})
-    answers = [odd.sections("m@x"), odd.roster("r"), odd.held("r", "final"), odd.ask_change("r", "k" * 16, "m", {})]
+    answers = [odd.sections(), odd.roster("r"), odd.held("r", "final"), odd.ask_change("r", "k" * 16, "m", {})]
     assert {type(answer) for answer in answers} == {Unanswered}
 
 

@@ -111,10 +111,10 @@ def sign_in(
     wait = tries.note_try(connection, email, typed.address, device, at)
     if wait > 0:
         return TooEarly(wait)
-    right = verified(
-        row["password_hash"] if row else _nobody(cheap_hash), typed.password[:LONGEST_PASSWORD], cheap_hash
-    )
-    if not right or row is None:
+    known = row is not None and bool(row["password_hash"])
+    kept = row["password_hash"] if row is not None and known else _nobody(cheap_hash)
+    right = verified(kept, typed.password[:LONGEST_PASSWORD], cheap_hash)
+    if not right or row is None or not known:
         return Refused("email", "This e-mail and password do not go together.")
     tries.clear_tries(connection, email, typed.address, device)
     if row["second_step"]:

@@ -36,7 +36,7 @@ def create_from_list(
 
 def link_new(connection: Connection, request: Act, gateway: Gateway, email: str, name: SectionName, term: Term) -> Done:
     """Link a section that was just made to the registrar's section of the same name and term."""
-    listed = gateway.sections(email)
+    listed = gateway.for_instructor(email).sections()
     if not isinstance(listed, list):
         text = f"The registrar’s office did not answer: {listed.reason}. Pull its roster later, on Submit."
         return Done(text, trouble=True)
@@ -49,8 +49,9 @@ def link_new(connection: Connection, request: Act, gateway: Gateway, email: str,
 
 def create_from_registrar(connection: Connection, request: Act, gateway: Gateway, email: str, ref: str) -> Outcome:
     """A section with the roster of the registrar; `entry` is the section's id."""
-    listed = gateway.sections(email)
-    roster = gateway.roster(ref) if isinstance(listed, list) and ref in {s.ref for s in listed} else None
+    office = gateway.for_instructor(email)
+    listed = office.sections()
+    roster = office.roster(ref) if isinstance(listed, list) and ref in {s.ref for s in listed} else None
     if roster is None:
         return (
             Refused("ref", "The office has no such section for you.")

@@ -23,7 +23,7 @@ def same_section(listed: Sequence[OfficeSection], name: SectionName, term: Term)
 
 def link(section: SectionState, request: Act, gateway: Gateway, email: str) -> Outcome:
     """Link the section to the registrar's section of the same name and term, and fetch its roster."""
-    listed = gateway.sections(email)
+    listed = gateway.for_instructor(email).sections()
     if not isinstance(listed, list):
         return unanswered(listed)
     found = same_section(listed, section.name, section.term)

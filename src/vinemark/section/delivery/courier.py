@@ -6,6 +6,7 @@ Whatever goes out is noted before it goes, so that every step may be cut and tri
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
+from functools import cached_property
 
 from vinemark.core.after.grade_change import ChangeState, GradeChange, evidence_values, request_values
 from vinemark.core.base.dates import time_words
@@ -18,7 +19,7 @@ from vinemark.core.submit.submission import RegistrarCopy, Submission
 from vinemark.office.answers import AnswerState, ChangeAnswer, HeldGrades, OfficeRoster
 from vinemark.section.delivery.gateway import Busy, Gateway, NotTaken, Trouble, Unanswered
 from vinemark.section.outcome import Conflict, Done, Outcome, as_sentence
-from vinemark.store import grade_changes, registrar, sections, submissions
+from vinemark.store import grade_changes, people, registrar, sections, submissions
 from vinemark.store.database import Connection
 from vinemark.store.grade_changes import RegistrarWord
 from vinemark.store.history import Act
@@ -45,9 +46,15 @@ class Courier:
         assert self.act.section_id is not None  # noqa: S101
         return self.act.section_id
 
+    @cached_property
+    def office(self) -> Gateway:
+        """The registrar, asked for the person."""
+        person = people.by_id(self.connection, self.act.person_id) if self.act.person_id is not None else None
+        return self.gateway.for_instructor(person["email"] if person else "")
+
     def update(self) -> OfficeRoster | Trouble:
         """Fetch roster, rules and hours and keep them."""
-        answer = self.gateway.roster(self.ref)
+        answer = self.office.roster(self.ref)
         if isinstance(answer, OfficeRoster):
             save_roster(self.connection, self.act, answer)
         return answer
@@ -61,7 +68,7 @@ class Courier:
         if earlier is None:
             return Conflict("It was answered or taken back in another window meanwhile.")
         submission = replace(submission, unconfirmed=earlier)
-        answer = self.gateway.submit(self.ref, submission)
+        answer = self.office.submit(self.ref, submission)
         if isinstance(answer, Receipt):
             return self.keep_receipt(submission, answer)
         return self._not_received(submission, answer)
@@ -116,7 +123,7 @@ class Courier:
     def check_copy(self, run: Run) -> Outcome:
         """Ask what the registrar has and for its answers to changes of grade."""
         covers = submissions.latest_answered(self.connection, self.section_id, run)
-        answer = self.gateway.held(self.ref, run)
+        answer = self.office.held(self.ref, run)
         if not isinstance(answer, HeldGrades):
             return Done(f"What the office holds could not be read back: {answer.reason}.", trouble=True)
         for change in answer.changes:
@@ -135,7 +142,7 @@ class Courier:
         evidence = evidence_values(change.evidence_note, kept.name if kept else None, kept.content if kept else None)
         values = request_values(change.student_id, change.old, change.new, change.reason, evidence)
         asker = grade_changes.asker_email(self.connection, self.section_id, change.id)
-        answer = self.gateway.ask_change(self.ref, change.key, asker, values)
+        answer = self.office.ask_change(self.ref, change.key, asker, values)
         if isinstance(answer, ChangeAnswer):
             self._keep_change_answer(answer)
             if answer.state != "pending":

@@ -89,9 +89,13 @@ class Gateway:
         self.silence.note(isinstance(answer, Unanswered))
         return answer
 
-    def sections(self, instructor: str) -> list[OfficeSection] | Trouble:
-        """The sections of an instructor, by email."""
-        return self._ask(lambda: self.client.sections(instructor))
+    def for_instructor(self, email: str) -> "Gateway":
+        """The same registrar, asked for one instructor: it answers of their sections alone."""
+        return replace(self, client=self.client.for_instructor(email))
+
+    def sections(self) -> list[OfficeSection] | Trouble:
+        """The sections of the instructor."""
+        return self._ask(self.client.sections)
 
     def roster(self, ref: str) -> OfficeRoster | Trouble:
         """Roster, rules, hours and file layout of a section."""

@@ -1,4 +1,4 @@
-"""Deleting a section, with an archive taken first; a copy of an archive is put away."""
+"""Deleting a section or a student, with an archive taken first; a copy of an archive is put away."""
 
 from flask import Blueprint, abort, redirect, request, url_for
 from flask.typing import ResponseReturnValue
@@ -8,7 +8,15 @@ from vinemark.section.acts import delete as acts
 from vinemark.section.outcome import Conflict
 from vinemark.section.state import SectionState
 from vinemark.web.events import tell_log
-from vinemark.web.request import new_act, page, require_sign_in, tell_without_undo, whole_section
+from vinemark.web.request import (
+    instructors_section,
+    new_act,
+    page,
+    require_sign_in,
+    student_of,
+    tell_without_undo,
+    whole_section,
+)
 
 blueprint = Blueprint("deleting", __name__, url_prefix="/s/<int:section_id>/delete")
 blueprint.before_request(require_sign_in)
@@ -46,3 +54,37 @@ def delete(section_id: int) -> ResponseReturnValue:
     tell_log("section deleted", outcome.text)
     tell_without_undo(outcome)
     return redirect(url_for("desk.show"))
+
+
+@blueprint.get("/student/<student_id>")
+def ask_student(section_id: int, student_id: str) -> ResponseReturnValue:
+    """What would go with a student, and what is still missing."""
+    return _student_page(instructors_section(section_id), student_id)
+
+
+def _student_page(section: SectionState, student_id: str, reason: str = "") -> ResponseReturnValue:
+    student = student_of(section, student_id)
+    return page(
+        "deleting",
+        section,
+        422 if reason else 200,
+        student=student,
+        deletion=acts.student_deletion(section, student),
+        reason=reason,
+        typed=request.form.get("name", ""),
+    )
+
+
+@blueprint.post("/student/<student_id>")
+def delete_student(section_id: int, student_id: str) -> ResponseReturnValue:
+    """Delete a student."""
+    section = instructors_section(section_id)
+    student = student_of(section, student_id)
+    outcome = acts.delete_student(section, new_act(section_id), student, request.form.get("name", ""))
+    if isinstance(outcome, Refused):
+        return _student_page(section, student_id, outcome.reason)
+    if isinstance(outcome, Conflict):
+        return _student_page(section, student_id, outcome.text)
+    tell_log("student deleted", section.name.short)
+    tell_without_undo(outcome)
+    return redirect(url_for("settle.show", section_id=section_id))

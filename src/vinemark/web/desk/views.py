@@ -70,7 +70,7 @@ def _new_page(errors: dict[str, str], typed: dict[str, str], status: int = 200) 
 
 
 def _registrars_sections() -> tuple[list[OfficeSection], str]:
-    answer = gateway().sections(my_email())
+    answer = gateway().for_instructor(my_email()).sections()
     return (answer, "") if isinstance(answer, list) else ([], answer.reason)
 
 

@@ -25,11 +25,12 @@ from vinemark.section.acts.accounts import (
     same_code,
     sign_in,
 )
+from vinemark.section.acts.leave import delete_account, sections_left
 from vinemark.section.outcome import Done
 from vinemark.store import people, sign_ins
 from vinemark.store.history import Act
 from vinemark.web.events import tell_log
-from vinemark.web.request import database, new_act, person_id, settings, sign_in_key, take_notice, tell
+from vinemark.web.request import database, my_email, new_act, person_id, settings, sign_in_key, take_notice, tell
 
 DEVICE_COOKIE = "vinemark-device"
 DEVICE_DAYS = 180
@@ -222,8 +223,9 @@ def account_page(errors: dict[str, str], status: int = 200) -> ResponseReturnVal
     """The page of one's own account."""
     row = people.by_id(database(), person_id())
     places = sign_ins.sign_ins_of(database(), person_id(), sign_in_key(), time.time())
+    standing = sections_left(database(), person_id())
     return render_template(
-        "people/account.html", person=row, places=places, errors=errors, notice=take_notice()
+        "people/account.html", person=row, places=places, sections=standing, errors=errors, notice=take_notice()
     ), status
 
 
@@ -262,3 +264,22 @@ def sign_out_others() -> ResponseReturnValue:
     tell_log("signed out there", f"{many} places")
     tell(Done(f"Signed out at {many} other place{'' if many == 1 else 's'}."))
     return redirect(url_for("people.account"))
+
+
+@blueprint.post("/account/delete")
+@login_required  # type: ignore[untyped-decorator]
+def delete() -> ResponseReturnValue:
+    """Delete the account: nothing of it is left but a name on lines of the history."""
+    mail = my_email()
+    try:
+        why_not = delete_account(
+            database(), new_act(), person_id(), request.form.get("delete_password", ""), settings().cheap_hashes
+        )
+    except TooManyAtOnceError:
+        return account_page({"delete": CROWDED}, 503)
+    if why_not:
+        return account_page({"delete": why_not}, 422)
+    tell_log("account deleted", email=mail)
+    logout_user()
+    session.clear()
+    return redirect(url_for("people.sign_in"))

@@ -1,6 +1,5 @@
 """Scores: the sheet, its cells, its columns, and what is said about one student in the margin."""
 
-import json
 from collections.abc import Collection, Mapping
 from dataclasses import asdict
 from datetime import date
@@ -183,7 +182,7 @@ def undo(section_id: int) -> ResponseReturnValue:
     if outcome.entry is None:
         return jsonify(reason="This has been undone already."), 422
     entry = history.entry_of(database(), section_id, outcome.entry)
-    touched = {(str(s), str(i)) for s, i, _ in json.loads(entry["after"])} if entry else set()
+    touched = scores.places_of(entry)
     what = outcome.text or (str(entry["what"]) if entry else "")
     return jsonify(**_fresh(section.fresh(), touched), entry=outcome.entry, what=what)
 

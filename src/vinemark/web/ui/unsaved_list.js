@@ -42,7 +42,8 @@ function fill() {
   ));
   const lines = [...fields, ...cells, ...others];
   if (!lines.length) dialog.close();
-  if (lines.map((line) => line.textContent).join() === [...list.children].map((line) => line.textContent).join()) return;
+  const said = (all) => [...all].map((line) => line.textContent).join();
+  if (said(lines) === said(list.children)) return;
   const at = [...list.querySelectorAll("button")].indexOf(document.activeElement);
   list.replaceChildren(...lines);
   if (at >= 0) list.querySelectorAll("button")[at]?.focus();

@@ -1,0 +1,81 @@
+"""A student is erased: the row with all that hangs on it, and what other records of the section say of them."""
+
+import json
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from vinemark.store.database import Connection, Row
+from vinemark.store.history import Act, writing
+
+ERASED = "a deleted student"
+
+
+@dataclass(frozen=True)
+class Traces:
+    """What stands for a student in texts: their id, and their name in each of its forms."""
+
+    student_id: str
+    names: Sequence[str]
+
+    def in_words(self, text: str) -> str:
+        """A text without them."""
+        for name in sorted({*self.names, self.student_id}, key=len, reverse=True):
+            text = re.sub(rf"(?<!\w){re.escape(name)}(?!\w)", ERASED, text) if name else text
+        return text
+
+    def in_values(self, value: Any) -> Any:
+        """Values without what is theirs: what is kept under a key that names them, or begins with their id."""
+        if isinstance(value, dict):
+            return {key: self.in_values(one) for key, one in value.items() if not self._in(key) and not self._is(one)}
+        if isinstance(value, list):
+            return [self.in_values(one) for one in value if not self._is(one) and not self._begins(one)]
+        return self.in_words(value) if isinstance(value, str) else value
+
+    def _in(self, key: str) -> bool:
+        return self.in_words(key) != key
+
+    def _is(self, value: object) -> bool:
+        return value == self.student_id
+
+    def _begins(self, value: object) -> bool:
+        return isinstance(value, list) and bool(value) and self._is(value[0])
+
+
+def erase_student(connection: Connection, act: Act, traces: Traces) -> None:
+    """Delete a student of the act's section and take them out of its history; one line says that it was done."""
+    with writing(connection, act, "student-deleted") as entry:
+        section, student = act.section_id, traces.student_id
+        connection.execute("DELETE FROM student WHERE section_id = ? AND id = ?", (section, student))
+        connection.execute("DELETE FROM file_looked_at WHERE section_id = ?", (section,))
+        connection.execute("DELETE FROM file_matching WHERE section_id = ? AND instr(matching, ?)", (section, student))
+        connection.execute(
+            "DELETE FROM finding_stand WHERE section_id = ? AND (instr(place, ?) OR instr(facts, ?))",
+            (section, student, student),
+        )
+        for row in connection.execute(
+            "SELECT entry_id AS id, matching FROM file_taken WHERE section_id = ?", (section,)
+        ).fetchall():
+            connection.execute(
+                "UPDATE file_taken SET matching = ? WHERE entry_id = ?", (_erased(row["matching"], traces), row["id"])
+            )
+        for row in connection.execute(
+            "SELECT id, what, before, after FROM history WHERE section_id = ?", (section,)
+        ).fetchall():
+            _erase_entry(connection, row, traces)
+        entry.what = f"{ERASED} was deleted, with scores and history"
+
+
+def _erase_entry(connection: Connection, row: Row, traces: Traces) -> None:
+    new = (traces.in_words(row["what"]), _erased(row["before"], traces), _erased(row["after"], traces))
+    if new != (row["what"], row["before"], row["after"]):
+        connection.execute("UPDATE history SET what = ?, before = ?, after = ? WHERE id = ?", (*new, row["id"]))
+
+
+def _erased(text: str | None, traces: Traces) -> str | None:
+    if text is None:
+        return None
+    value = json.loads(text)
+    new = traces.in_values(value)
+    return text if new == value else json.dumps(new, ensure_ascii=False)
