@@ -20,6 +20,7 @@ from selenium.webdriver.common.keys import Keys
 from tests.bench import DAY, make
 from tests.browser.stage import DEMO_EMAIL, DEMO_PASSWORD, Stage, browser, wait
 from vinemark.core.course.course import Course
+from vinemark.core.grade.class_columns import grades_of
 from vinemark.core.scores.sheet import sheet_rows
 from vinemark.passwords import hasher
 from vinemark.store import people, sections
@@ -60,7 +61,7 @@ def bare(course: Course) -> str:
     heading = "".join(f"<th>{escape(i.name)}" for i in items)
     rows = "".join(
         f"<tr><th>{escape(row.student.name)}" + "".join(f"<td>{c.text}" for cells, _ in row.groups for c in cells)
-        for row in sheet_rows(course, DAY)
+        for row in sheet_rows(course, grades_of(course, DAY))
     )
     box = '<div class="grid-box" style="overflow:auto;height:600px">'
     return f"<!doctype html><title>Bare</title>{box}<table><tr><th>{heading}{rows}</table></div>"

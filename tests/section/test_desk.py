@@ -3,7 +3,8 @@
 import pytest
 
 from tests.section.conftest import NOW, House
-from vinemark.core.audit.run import audit_facts
+from vinemark.core.audit import run as audit_run
+from vinemark.core.audit.finding import Facts
 from vinemark.section import snapshot
 from vinemark.section.desk import desk_entry
 from vinemark.section.state import state_of
@@ -24,12 +25,12 @@ def test_each_section_is_audited_once_however_often_the_desk_is_looked_at(
 ) -> None:
     counted: list[str] = []
 
-    def counting(facts: object, *codes: object) -> object:
-        if not codes:
-            counted.append(facts.course.section.short)  # type: ignore[attr-defined]
-        return audit_facts(facts, *codes)  # type: ignore[arg-type]
+    def counting(facts: Facts) -> audit_run.Audit:
+        counted.append(facts.course.section.short)
+        return audit_run.whole_audit(facts)
 
-    monkeypatch.setattr(snapshot, "audit_facts", counting)
+    monkeypatch.setattr(snapshot, "whole_audit", counting)
+    monkeypatch.setattr(snapshot, "midterm_findings", lambda facts: pytest.fail("the Desk shows none of the midterm"))
     records = sections.sections_of(house.connection, house.person)
     for _ in range(2):
         for record in records:

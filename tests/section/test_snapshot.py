@@ -7,6 +7,7 @@ import pytest
 
 from tests.section.conftest import NOW, House
 from vinemark.core.audit import run as audit_run
+from vinemark.core.audit.finding import Facts
 from vinemark.core.course.course import Settled
 from vinemark.core.scores.typed_cells import CellWrite
 from vinemark.section import snapshot
@@ -41,8 +42,9 @@ def test_another_day_is_another_snapshot(house: House) -> None:
 
 
 def test_only_so_many_are_kept_and_the_one_used_last_stays(house: House) -> None:
-    kept = Snapshots(most=2)
     records = sections.sections_of(house.connection, house.person)[:3]
+    sizes = [state_of(house.connection, house.snapshots, one, NOW, house.person).snapshot.size for one in records]
+    kept = Snapshots(most=sum(sizes) - 1)
 
     def of(n: int) -> object:
         return state_of(house.connection, kept, records[n], NOW, house.person).snapshot
@@ -57,11 +59,11 @@ def test_only_so_many_are_kept_and_the_one_used_last_stays(house: House) -> None
 def test_the_audit_runs_once_however_often_it_is_asked(house: House, monkeypatch: pytest.MonkeyPatch) -> None:
     ran: list[object] = []
 
-    def counting(facts: object, *codes: object) -> object:
+    def counting(facts: Facts) -> audit_run.Audit:
         ran.append(facts)
-        return audit_run.audit_facts(facts, *codes)  # type: ignore[arg-type]
+        return audit_run.whole_audit(facts)
 
-    monkeypatch.setattr(snapshot, "audit_facts", counting)
+    monkeypatch.setattr(snapshot, "whole_audit", counting)
     for _ in range(3):
         section = house.section("HYDR 230-01")
         assert section.snapshot.findings is section.snapshot.findings

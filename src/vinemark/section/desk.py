@@ -36,7 +36,7 @@ def _lane(section: SectionState) -> Lane:
     run, match = section.of_run, section.snapshot.match if section.run == "final" else None
     facts = RunFacts(
         unmatched=len(match.open) if match else None,
-        findings=run.open_findings,
+        findings=run.open_findings if section.run == "final" else (),
         signed=len({row.id for one in run.submissions if one.state != "refused" for row in one.rows}),
         sent=run.at_registrar,
         opened=run.visible_since is not None,

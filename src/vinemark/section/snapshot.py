@@ -6,19 +6,21 @@ good for all requests until the next write, or the next day.
 
 from collections import OrderedDict
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from functools import cached_property
 from threading import Lock
 
 from vinemark.core.after.drift import Drift, Moved, alarm, drifted, moved, official
 from vinemark.core.after.grade_change import GradeChange
-from vinemark.core.audit import Finding, audit_facts
+from vinemark.core.audit import Finding
 from vinemark.core.audit.accept import Acceptance, ReviewedFinding, review
-from vinemark.core.audit.finding import Facts
+from vinemark.core.audit.finding import Facts, Touched
+from vinemark.core.audit.run import Audit, whole_audit
 from vinemark.core.course.course import RUNS, Course, Records, Run
-from vinemark.core.grade.calculation import Grade
+from vinemark.core.grade.calculation import Calculators, Grade
 from vinemark.core.grade.class_columns import grades_of
+from vinemark.core.grade.letters import Letters
 from vinemark.core.plan.plan import Plan
 from vinemark.core.scores.sheet import Remarks
 from vinemark.core.scores.visibility import VisibilityRule
@@ -41,6 +43,7 @@ from vinemark.core.submit.submission import (
 )
 from vinemark.core.syllabus.compare.notes import Match, match_plan
 from vinemark.exchange import course_file
+from vinemark.section.edits import Edits, edits_of
 from vinemark.store import (
     acceptances,
     grade_changes,
@@ -58,7 +61,10 @@ from vinemark.store.previews import Draft
 from vinemark.store.sections import SectionRecord
 from vinemark.store.syllabuses import MatchSignature, Syllabus
 
-MOST_KEPT = 64
+MOST_KEPT = 1_500_000
+"""Cells and students of all snapshots together: some 300 MB."""
+MOST_ENTRIES = 100
+"""After more entries than these a section is loaded anew."""
 
 
 @dataclass(frozen=True)
@@ -130,6 +136,39 @@ class Snapshot:
         self.day = day
         self.course = loaded.course
         self._runs: Mapping[Run, RunSnapshot] = {run: RunSnapshot(self, run) for run in RUNS}
+        self._earlier: tuple[Audit, Touched] | None = None
+
+    def brought_forward(self, edits: Edits, version: int) -> "Snapshot":
+        """The section after cells, remarks or settled grades were edited: what does not hang on them is kept, and the
+        rest is worked out again only where they touched it."""
+        course = edits.made_in(self.course)
+        loaded = replace(self.loaded, course=course, remarks=edits.remarked(self.loaded.remarks))
+        found, touched = Snapshot(loaded, version, self.day), edits.touched
+        for name in ("match", "roster_changes", "rule_changes", "calculators", "letters"):
+            if name in self.__dict__:
+                found.__dict__[name] = self.__dict__[name]
+        if "grades" in self.__dict__:
+            students = (student for student in touched.students if course.student(student) is not None)
+            fresh = {s: found.calculators.grade(course.scores.get(s, {})) for s in students}
+            found.__dict__["grades"] = {**self.grades, **fresh}
+        found._earlier = self._audit_before(touched)
+        for run, one in found._runs.items():
+            one.keep_loaded(self._runs[run])
+        return found
+
+    def _audit_before(self, touched: Touched) -> "tuple[Audit, Touched] | None":
+        """The latest audit that was made, and all that was touched since."""
+        if "audit" in self.__dict__:
+            return self.audit, touched
+        if self._earlier is None:
+            return None
+        audit, before = self._earlier
+        return audit, Touched(before.students | touched.students, before.items | touched.items)
+
+    @property
+    def size(self) -> int:
+        """How much it holds: cells and students, and something for the rest."""
+        return 500 + (len(self.course.plan.placed) + 10) * len(self.course.students)
 
     def run(self, run: Run) -> "RunSnapshot":
         """What belongs to one run."""
@@ -146,17 +185,38 @@ class Snapshot:
         return grades_of(self.course, self.as_of)
 
     @cached_property
+    def calculators(self) -> Calculators:
+        """The plan, made ready for one student at a time."""
+        return Calculators(self.course.plan, self.as_of)
+
+    @cached_property
+    def letters(self) -> Letters:
+        """The scale, made ready."""
+        return Letters(self.course.plan)
+
+    @cached_property
     def facts(self) -> Facts:
         """What the checks stand on: the syllabus as corrected by hand, without the differences that are noted."""
+        if self._earlier is not None:
+            audit, touched = self._earlier
+            return audit.facts.brought_forward(self.course, self.grades, touched)
         if self.loaded.syllabus is None or self.match is None:
             return Facts(self.course, self.as_of, grades=self.grades)
         noted = {rule.rule.key for rule in self.match.rules if rule.note}
         return Facts(self.course, self.as_of, False, self.loaded.syllabus.reading, noted, self.grades)
 
     @cached_property
+    def audit(self) -> Audit:
+        """Everything looked at; after an edit, what it touched."""
+        if self._earlier is None:
+            return whole_audit(self.facts)
+        earlier, touched = self._earlier
+        return earlier.after(self.facts, touched)
+
+    @property
     def findings(self) -> Sequence[Finding]:
         """What the audit finds."""
-        return audit_facts(self.facts)
+        return self.audit.findings
 
     @cached_property
     def reviewed(self) -> Sequence[ReviewedFinding]:
@@ -216,6 +276,12 @@ class RunSnapshot:
         self.submissions = self._loaded.submissions
         self.copy = self._loaded.copy
         self.visible_since = self._loaded.visible_since
+
+    def keep_loaded(self, earlier: "RunSnapshot") -> None:
+        """Take over what was worked out of what is loaded beside the course, which is the same."""
+        for name in ("held", "unchecked", "comparison"):
+            if name in earlier.__dict__:
+                self.__dict__[name] = earlier.__dict__[name]
 
     @cached_property
     def course(self) -> Course:
@@ -336,11 +402,14 @@ class RunSnapshot:
 
 
 class Snapshots:
-    """The snapshots of one database that were asked for last, shared by all requests."""
+    """The latest snapshots of the sections that were asked for last, shared by all requests.
+
+    `most` bounds them by what they hold: so many cells and students together.
+    """
 
     def __init__(self, most: int = MOST_KEPT) -> None:
         self._most = most
-        self._kept: OrderedDict[tuple[int, int, date], Snapshot] = OrderedDict()
+        self._kept: OrderedDict[tuple[int, date], Snapshot] = OrderedDict()
         self._lock = Lock()
 
     def of(self, connection: Connection, record: SectionRecord, day: date) -> Snapshot:
@@ -348,15 +417,32 @@ class Snapshots:
         committed yet is no version."""
         with reading(connection):
             version = history.last_entry(connection, record.id)
-            key = (record.id, version, day)
+            key = (record.id, day)
             with self._lock:
                 kept = self._kept.get(key)
                 if kept is not None:
                     self._kept.move_to_end(key)
-                    return kept
-            made = Snapshot(load(connection, record), version, day)
-        with self._lock:
-            self._kept[key] = made
-            while len(self._kept) > self._most:
-                self._kept.popitem(last=False)
+            if kept is not None and kept.version == version:
+                return kept
+            made = _later(connection, record, kept, version) if kept is not None else None
+            made = made or Snapshot(load(connection, record), version, day)
+        self._keep(key, made)
         return made
+
+    def _keep(self, key: tuple[int, date], made: Snapshot) -> None:
+        with self._lock:
+            kept = self._kept.get(key)
+            # A slower request may come with an older one.
+            if kept is None or kept.version < made.version:
+                self._kept[key] = made
+                self._kept.move_to_end(key)
+            size = sum(one.size for one in self._kept.values())
+            while size > self._most and len(self._kept) > 1:
+                size -= self._kept.popitem(last=False)[1].size
+
+
+def _later(connection: Connection, record: SectionRecord, kept: Snapshot, version: int) -> Snapshot | None:
+    """A snapshot brought forward to a version; None where something else than cells and grades was edited since."""
+    entries = history.entries_after(connection, record.id, kept.version, MOST_ENTRIES + 1)
+    edits = edits_of(entries) if 0 < len(entries) <= MOST_ENTRIES else None
+    return kept.brought_forward(edits, version) if edits is not None else None

@@ -1,9 +1,12 @@
 """A person's section in this moment, at one run: what every page and act about a section stands on."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from datetime import date, datetime, timedelta
 
 from vinemark.core.course.course import Course, Run, SectionName, Term
+from vinemark.core.grade.calculation import Grade
+from vinemark.core.grade.class_columns import grades_of
 from vinemark.core.submit.hours import Dial, Gate, OfficeHours, dial, gate
 from vinemark.section.snapshot import RunSnapshot, Snapshot, Snapshots
 from vinemark.store import history, submissions
@@ -70,6 +73,11 @@ class SectionState:
     def as_of(self) -> date:
         """The day that blanks rules go by at this run."""
         return self.of_run.as_of
+
+    @property
+    def grades_now(self) -> Mapping[str, Grade]:
+        """Everyone's grade from the scores as they are, on the run's day."""
+        return self.snapshot.grades if self.as_of == self.snapshot.as_of else grades_of(self.course, self.as_of)
 
     @property
     def of_run(self) -> RunSnapshot:

@@ -129,6 +129,14 @@ def entry_of(connection: Connection, section_id: int, entry_id: int) -> Row | No
     return row
 
 
+def entries_after(connection: Connection, section_id: int, seen: int, most: int) -> Sequence[Row]:
+    """Kind and after of the entries after one, oldest first, `most` of them."""
+    return connection.execute(
+        "SELECT id, kind, after FROM history WHERE section_id = ? AND id > ? ORDER BY id LIMIT ?",
+        (section_id, seen, most),
+    ).fetchall()
+
+
 def last_saved(connection: Connection, section_id: int) -> datetime | None:
     """When something of the section was last written."""
     row = connection.execute(

@@ -36,5 +36,5 @@ def test_things_are_found_by_their_ids() -> None:
     assert (of.category("c-j"), of.category("c-x")) == (of.categories[1], None)
     assert (of.item("j0"), of.item("x")) == (items("10", prefix="j")[0], None)
     assert of.category_of("j0").id == "c-j"
-    with pytest.raises(StopIteration):
+    with pytest.raises(KeyError):
         of.category_of("x")

@@ -10,7 +10,10 @@ from hypothesis import strategies as st
 
 from tests.builders import AFTER, category, course, plan, roster
 from vinemark.core.course.course import Course, RosterEntry
-from vinemark.core.scores.sheet import SheetRow, column, histogram, sheet_row, sheet_rows
+from vinemark.core.grade.calculation import grade_of
+from vinemark.core.grade.class_columns import grades_of
+from vinemark.core.grade.letters import Letters
+from vinemark.core.scores.sheet import Remarks, SheetRow, column, histogram, sheet_row, sheet_rows
 
 PLAN = plan(category("10", "50", split="even"))
 ITEM, OTHER = PLAN.categories[0].items
@@ -21,7 +24,13 @@ CLASS: Course = course(
 
 def row(*cells: str | None, **rules: object) -> SheetRow:
     of = course(plan(replace(category("10", "10", "10"), **rules)), {"ada": list(cells)})  # type: ignore[arg-type]
-    return sheet_row(of, of.students[0], AFTER)
+    return alone(of, of.students[0].id)
+
+
+def alone(of: Course, student: str, remarks: Remarks | None = None) -> SheetRow:
+    """One row, worked out by itself."""
+    who = next(one for one in of.students if one.id == student)
+    return sheet_row(of, Letters(of.plan), who, grade_of(of, student, AFTER), remarks)
 
 
 def states(found: SheetRow) -> list[tuple[str, str, str]]:
@@ -46,14 +55,14 @@ def test_what_stands_in_a_cell_and_what_is_heard() -> None:
 
 
 def test_a_remark_is_marked_on_its_cell() -> None:
-    found = sheet_row(CLASS, CLASS.students[0], AFTER, {("ada", "i0"): "late"})
+    found = alone(CLASS, "ada", {("ada", "i0"): "late"})
     assert (found.cell("i0").remark, found.cell("i0").state) == ("late", "kept remarked")
     assert found.cell("i1").remark == ""
 
 
 def test_the_figures_of_a_row_alone_are_those_of_the_whole_sheet() -> None:
-    assert [vars(sheet_row(CLASS, s, AFTER)) | {"grade": 0} for s in CLASS.students] == [
-        vars(found) | {"grade": 0} for found in sheet_rows(CLASS, AFTER)
+    assert [vars(alone(CLASS, s.id)) | {"grade": 0} for s in CLASS.students] == [
+        vars(found) | {"grade": 0} for found in sheet_rows(CLASS, grades_of(CLASS, AFTER))
     ]
 
 
@@ -74,7 +83,7 @@ def test_near_a_letter(score: str, near: bool) -> None:
 
 def test_where_a_student_stands() -> None:
     records = roster("ada", "bo", bo=RosterEntry("bo", "Bo", "Mai", status="withdrawn"))
-    assert [r.status for r in sheet_rows(replace(CLASS, records=records), AFTER)] == [
+    assert [r.status for r in sheet_rows(replace(CLASS, records=records), grades_of(CLASS, AFTER))] == [
         "enrolled", "withdrawn", "not on the roster", "set aside",
     ]  # fmt: skip
 

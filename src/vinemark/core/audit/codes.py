@@ -13,18 +13,27 @@ from vinemark.core.course.course import Course
 Check = Callable[[Facts], Iterator[Found]]
 MakeFix = Callable[[Course, Finding], Fix | None]
 Detail = Literal["plan", "category", "item", "student"]
+Redo = Literal["nothing", "rows", "columns", "both", "all"]
+Premise = Callable[[Facts], object]
 
 
 @dataclass(frozen=True)
 class Code:
-    """A code: its level, the finest thing that its findings are about, its name in words, its check, its fix."""
+    """A code: its level, the finest thing that its findings are about, its name in words, its check, its fix.
+
+    `redo` is what of it an edit of cells or settled grades can change: nothing, the findings of the students or of the
+    items that it touched, of both, or any. `premise` is what of the whole class its findings rest on: where that is
+    another than before, all of them are looked at again.
+    """
 
     code: str
     level: Level
     detail: Detail
     name: str
     check: Check
+    redo: Redo
     fix: MakeFix | None = None
+    premise: Premise | None = None
 
     @property
     def step(self) -> Step:
@@ -35,44 +44,51 @@ class Code:
 _STEPS: Mapping[str, Step] = {"plan": "plan", "scores": "scores", "roster": "settle", "grades": "settle"}
 
 _DECLARED = (
-    Code("weights-off", "stop", "plan", "Weights do not add to 100", plan.weights_off, fix.give_what_is_open),
-    Code("weight-zero", "look", "category", "Category that weighs nothing", plan.weight_zero),
-    Code("category-empty", "stop", "category", "Category without items", plan.category_empty),
-    Code("shares-off", "stop", "category", "Percentages of items do not add to 100", plan.shares_off),
-    Code("extra-unmarked", "look", "item", "Extra credit not marked", plan.extra_unmarked, fix.make_item_extra),
-    Code("misfiled", "look", "item", "Item in the wrong category", plan.misfiled, fix.moving_item),
-    Code("drop-too-many", "look", "category", "Drops that leave too little", plan.drop_too_many),
-    Code("drop-unfair", "note", "category", "Another drop would help more", plan.drop_unfair),
-    Code("item-planned", "look", "item", "Item that does not count yet", plan.item_planned, fix.let_item_count),
-    Code("same-name", "look", "item", "Same name twice", plan.same_name_twice),
-    Code("scale-hole", "stop", "plan", "Letter scale with a hole", plan.scale_hole),
-    Code("plan-differs", "look", "category", "Plan differs from the syllabus", plan.plan_differs),
-    Code("over-points", "look", "student", "Score above the points", scores.over_points, fix.write_amount),
-    Code("slipped-key", "look", "student", "Slip of the key", scores.slipped_key, fix.write_amount),
-    Code("column-blank", "look", "item", "Item without scores", scores.columns_blank, fix.make_item_planned),
-    Code("column-same", "note", "item", "Same score for everyone", scores.column_same),
-    Code("blank-waits", "look", "student", "Blanks not counted", scores.blank_waits, fix.count_blanks_as_zero),
-    Code("no-work", "look", "student", "No work at all", scores.no_work),
-    Code("stopped", "note", "student", "Stopped handing in", scores.stopped),
-    Code("not-enrolled", "stop", "student", "Not on the roster", roster.not_enrolled),
-    Code("not-in-section", "stop", "student", "Not in the section", roster.not_in_section, fix.adding_from_roster),
-    Code("withdrawn-graded", "stop", "student", "Graded though withdrawn", roster.withdrawn_graded, fix.remove_grade),
-    Code("name-differs", "note", "student", "Name differs from the roster", roster.name_differs),
-    Code("twin", "look", "student", "Perhaps one person twice", roster.twin),
-    Code("near-cutoff", "note", "student", "Just below a cutoff", grades.near_cutoff),
-    Code("rounding-decides", "note", "student", "Rounding decides the letter", grades.rounding_decides),
-    Code("unsettled", "stop", "student", "No settled grade", grades.unsettled),
+    Code("weights-off", "stop", "plan", "Weights do not add to 100", plan.weights_off,
+         "nothing", fix.give_what_is_open),
+    Code("weight-zero", "look", "category", "Category that weighs nothing", plan.weight_zero, "nothing"),
+    Code("category-empty", "stop", "category", "Category without items", plan.category_empty, "nothing"),
+    Code("shares-off", "stop", "category", "Percentages of items do not add to 100", plan.shares_off, "nothing"),
+    Code("extra-unmarked", "look", "item", "Extra credit not marked", plan.extra_unmarked,
+         "nothing", fix.make_item_extra),
+    Code("misfiled", "look", "item", "Item in the wrong category", plan.misfiled, "nothing", fix.moving_item),
+    Code("drop-too-many", "look", "category", "Drops that leave too little", plan.drop_too_many, "nothing"),
+    Code("drop-unfair", "note", "category", "Another drop would help more", plan.drop_unfair, "all"),
+    Code("item-planned", "look", "item", "Item that does not count yet", plan.item_planned,
+         "columns", fix.let_item_count),
+    Code("same-name", "look", "item", "Same name twice", plan.same_name_twice, "nothing"),
+    Code("scale-hole", "stop", "plan", "Letter scale with a hole", plan.scale_hole, "nothing"),
+    Code("plan-differs", "look", "category", "Plan differs from the syllabus", plan.plan_differs, "nothing"),
+    Code("over-points", "look", "student", "Score above the points", scores.over_points, "columns", fix.write_amount),
+    Code("slipped-key", "look", "student", "Slip of the key", scores.slipped_key, "both", fix.write_amount),
+    Code("column-blank", "look", "item", "Item without scores", scores.columns_blank, "columns", fix.make_item_planned),
+    Code("column-same", "note", "item", "Same score for everyone", scores.column_same, "columns"),
+    Code("blank-waits", "look", "student", "Blanks not counted", scores.blank_waits,
+         "rows", fix.count_blanks_as_zero, premise=scores.blank_columns),
+    Code("no-work", "look", "student", "No work at all", scores.no_work, "rows", premise=scores.half_at_work),
+    Code("stopped", "note", "student", "Stopped handing in", scores.stopped, "rows", premise=scores.given_items),
+    Code("not-enrolled", "stop", "student", "Not on the roster", roster.not_enrolled, "rows"),
+    Code("not-in-section", "stop", "student", "Not in the section", roster.not_in_section,
+         "nothing", fix.adding_from_roster),
+    Code("withdrawn-graded", "stop", "student", "Graded though withdrawn", roster.withdrawn_graded,
+         "rows", fix.remove_grade),
+    Code("name-differs", "note", "student", "Name differs from the roster", roster.name_differs, "nothing"),
+    Code("twin", "look", "student", "Perhaps one person twice", roster.twin, "nothing"),
+    Code("near-cutoff", "note", "student", "Just below a cutoff", grades.near_cutoff, "rows"),
+    Code("rounding-decides", "note", "student", "Rounding decides the letter", grades.rounding_decides, "rows"),
+    Code("unsettled", "stop", "student", "No settled grade", grades.unsettled, "rows", premise=grades.anything_settled),
     Code("settled-differs", "look", "student", "Settled otherwise, no reason", grades.settled_differs,
-         fix.settle_as_computed),
-    Code("order-broken", "look", "student", "Higher percent, lower letter", grades.order_broken),
-    Code("code-refused", "stop", "student", "Code that is not accepted", grades.code_refused),
+         "rows", fix.settle_as_computed),
+    Code("order-broken", "look", "student", "Higher percent, lower letter", grades.order_broken, "all"),
+    Code("code-refused", "stop", "student", "Code that is not accepted", grades.code_refused, "rows"),
     Code("needs-last-attended", "stop", "student", "Last date of attendance missing", grades.needs_last_attended,
-         fix.write_last_attended),
-    Code("attended-contradicts", "stop", "student", "Never attended, with work", grades.attended_contradicts),
-    Code("grade-without-work", "look", "student", "Passing grade without work", grades.grade_without_work),
-    Code("attended-outside", "stop", "student", "Last date of attendance outside the term", grades.attended_outside),
-    Code("needs-fallback", "stop", "student", "Incomplete lacks something", grades.needs_fallback),
-    Code("finish-by-outside", "stop", "student", "Finish-by date out of range", grades.finish_by_outside),
+         "rows", fix.write_last_attended),
+    Code("attended-contradicts", "stop", "student", "Never attended, with work", grades.attended_contradicts, "rows"),
+    Code("grade-without-work", "look", "student", "Passing grade without work", grades.grade_without_work, "rows"),
+    Code("attended-outside", "stop", "student", "Last date of attendance outside the term", grades.attended_outside,
+         "rows"),
+    Code("needs-fallback", "stop", "student", "Incomplete lacks something", grades.needs_fallback, "rows"),
+    Code("finish-by-outside", "stop", "student", "Finish-by date out of range", grades.finish_by_outside, "rows"),
 )  # fmt: skip
 
 CODES: Mapping[str, Code] = {code.code: code for code in _DECLARED}

@@ -1,6 +1,7 @@
 """What a check finds, and what every check looks at."""
 
 from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
+from copy import copy
 from dataclasses import dataclass
 from datetime import date
 from fractions import Fraction
@@ -10,7 +11,8 @@ from typing import Literal
 from vinemark.core.course.course import Course, Student
 from vinemark.core.grade.calculation import Grade
 from vinemark.core.grade.class_columns import grades_of
-from vinemark.core.plan.plan import Category, Item
+from vinemark.core.grade.letters import Letters
+from vinemark.core.plan.plan import Category, Item, Plan
 from vinemark.core.plan.scale import scale_faults
 from vinemark.core.syllabus import Reading, read_syllabus
 
@@ -69,8 +71,22 @@ def stops_by_student(findings: Iterable[Finding]) -> dict[str, list[Finding]]:
     return stops
 
 
+@dataclass(frozen=True)
+class Touched:
+    """What changed of a course since it was last looked through: whose cells or settled grade, and which items."""
+
+    students: frozenset[str]
+    items: frozenset[str] = frozenset()
+
+
 class Facts:
-    """A course on a day, with what several checks need worked out once."""
+    """A course on a day, with what several checks need worked out once.
+
+    After an edit, `narrowed` facts make checks look at the rows and columns that it touched, and at nothing else; what
+    they are held against is always the whole class.
+    """
+
+    touched: Touched | None = None
 
     def __init__(
         self,
@@ -90,6 +106,69 @@ class Facts:
         self.noted = noted
         self._reading = reading
         self._grades = grades
+        self.helped: dict[str, dict[str, tuple[Fraction, Fraction] | None]] = {}
+        """For each category what another drop would do for students who were looked at."""
+
+    def narrowed(self, touched: Touched) -> "Facts":
+        """The same, to be looked at where an edit touched it."""
+        found = copy(self)
+        found.touched = touched
+        for name in ("rows", "rows_taking_part"):
+            found.__dict__.pop(name, None)
+        return found
+
+    def brought_forward(self, course: Course, grades: Mapping[str, Grade], touched: Touched) -> "Facts":
+        """The facts of the same plan and people after an edit of cells or settled grades."""
+        found = copy(self)
+        found.course, found._grades = course, grades
+        found.__dict__.pop("grades", None)
+        found.helped = {
+            category: {student: what for student, what in seen.items() if student not in touched.students}
+            for category, seen in self.helped.items()
+        }
+        return found
+
+    @cached_property
+    def rows(self) -> list[Student]:
+        """Enrolled students whose row is looked at."""
+        return self._looked_at(self.enrolled)
+
+    @cached_property
+    def rows_taking_part(self) -> list[Student]:
+        """Students who are not set aside and whose row is looked at."""
+        return self._looked_at(self.taking_part)
+
+    def _looked_at(self, students: list[Student]) -> list[Student]:
+        touched = self.touched
+        return students if touched is None else [student for student in students if student.id in touched.students]
+
+    def looks_at(self, student: Student, item: Item) -> bool:
+        """Whether a cell is looked at by a check that holds it against its row and its column."""
+        return self.touched is None or student.id in self.touched.students or item.id in self.touched.items
+
+    def columns(self) -> Iterator[tuple[Category, Item]]:
+        """Counting regular items of ordinary categories whose column is looked at."""
+        return ((category, item) for category, item in self.regular_items() if self.looks_down(item))
+
+    def looks_down(self, item: Item) -> bool:
+        """Whether a column is looked at."""
+        return self.touched is None or item.id in self.touched.items
+
+    @cached_property
+    def places(self) -> tuple[Mapping[str, int], Mapping[str, int]]:
+        """Where each student stands in the class, and each item in the plan."""
+        students = {student.id: place for place, student in enumerate(self.course.students)}
+        return students, {item.id: place for place, (_, item) in enumerate(self.plan.items())}
+
+    @cached_property
+    def letters(self) -> Letters:
+        """The scale, made ready."""
+        return Letters(self.plan)
+
+    @cached_property
+    def exact_letters(self) -> Letters:
+        """The scale as it would be without rounding."""
+        return Letters(Plan(self.plan.basis, scale=self.plan.scale))
 
     @cached_property
     def reading(self) -> Reading | None:
@@ -140,14 +219,18 @@ class Facts:
         cell = self.course.cell(student.id, item.id)
         return cell if isinstance(cell, Fraction) else None
 
-    @cached_property
+    @property
     def at_work(self) -> frozenset[str]:
         """Students with a number above 0 anywhere."""
-        return frozenset(
-            student
-            for student, row in self.course.scores.items()
-            if any(isinstance(cell, Fraction) and cell > 0 for cell in row.values())
-        )
+        return self.course.tally.at_work
+
+    def scored(self, item: Item) -> int:
+        """How many enrolled students have a number on an item."""
+        return self.course.tally.numbers.get(item.id, 0)
+
+    def recorded(self, item: Item) -> int:
+        """How many enrolled students have anything but a blank on an item."""
+        return self.course.tally.recorded.get(item.id, 0)
 
     @cached_property
     def taking_part(self) -> list[Student]:

@@ -7,6 +7,7 @@ from fractions import Fraction
 from functools import cached_property
 from typing import Literal, get_args
 
+from vinemark.core.course.tally import Place, Tally, tally_of
 from vinemark.core.plan.plan import Plan
 
 CellWord = Literal["missing", "exempt"]
@@ -165,7 +166,35 @@ class Course:
         if run == self.run:
             return self
         # The other run's grades wait in `midterm`: going back and forth loses neither.
-        return replace(self, settled=self.midterm, midterm=self.settled, run=run)
+        found = self._carried(replace(self, settled=self.midterm, midterm=self.settled, run=run))
+        found.__dict__["tally"] = self.tally
+        return found
+
+    def with_cells(self, cells: Mapping[Place, Cell]) -> "Course":
+        """The same section after some cells changed; what does not hang on them is carried over, counts are brought
+        forward."""
+        rows: dict[str, Mapping[str, Cell]] = dict(self.scores)
+        for student in {student for student, _ in cells}:
+            row = {**rows.pop(student, {}), **{item: cell for (who, item), cell in cells.items() if who == student}}
+            filled = {item: cell for item, cell in row.items() if cell is not None}
+            if filled:
+                rows[student] = filled
+        found = self._carried(replace(self, scores=rows))
+        found.__dict__["tally"] = self.tally.brought_forward(self.scores, rows, cells, self._enrolled_ids)
+        return found
+
+    def with_settled(self, settled: Mapping[str, Settled | None]) -> "Course":
+        """The same section after some grades of its run were settled, or opened again (None)."""
+        now = {student: one for student, one in {**self.settled, **settled}.items() if one is not None}
+        found = self._carried(replace(self, settled=now))
+        found.__dict__["tally"] = self.tally
+        return found
+
+    def _carried(self, found: "Course") -> "Course":
+        """Another course of the same students and records, without working out again what follows from them."""
+        for name in ("_by_id", "_enrolled", "_enrolled_ids"):
+            found.__dict__[name] = getattr(self, name)
+        return found
 
     def cell(self, student_id: str, item_id: str) -> Cell:
         """What stands in one cell; None for blank."""
@@ -177,6 +206,11 @@ class Course:
         return frozenset(
             item for row in self.scores.values() for item, cell in row.items() if cell not in (None, "exempt")
         )
+
+    @cached_property
+    def tally(self) -> Tally:
+        """Counts over the cells."""
+        return tally_of(self.scores, self._enrolled_ids)
 
     def student(self, student_id: str) -> Student | None:
         """The student with this id, if in the section."""
@@ -211,6 +245,10 @@ class Course:
     def enrolled(self) -> list[Student]:
         """Students who get a grade: enrolled by the roster and not set aside."""
         return list(self._enrolled)
+
+    @cached_property
+    def _enrolled_ids(self) -> frozenset[str]:
+        return frozenset(student.id for student in self._enrolled)
 
     @cached_property
     def _enrolled(self) -> tuple[Student, ...]:

@@ -19,6 +19,7 @@ from vinemark.core.plan.plan import HUNDRED, Basis, Category, Item, Plan
 
 ItemState = Literal["kept", "dropped_lowest", "dropped_highest", "waiting", "exempt", "planned", "extra"]
 ZERO = Fraction(0)
+MOST_READY = 50
 
 
 @dataclass(frozen=True)
@@ -232,6 +233,26 @@ class Calculator:
         return Fraction(numerator, denominator * whole.numerator)
 
 
+class Calculators:
+    """A plan on a day, made ready once for rows of any denominator."""
+
+    def __init__(self, plan: Plan, as_of: date) -> None:
+        self._plan = plan
+        self._as_of = as_of
+        self._items = [item for _, item in plan.items()]
+        self._ready: dict[int, Calculator] = {}
+
+    def grade(self, cells: Mapping[str, Cell]) -> Grade:
+        """One student's grade."""
+        denominator = common_denominator(self._items, [cells])
+        found = self._ready.get(denominator)
+        if found is None:
+            if len(self._ready) >= MOST_READY:
+                self._ready.clear()
+            found = self._ready[denominator] = Calculator(self._plan, self._as_of, denominator)
+        return found.grade(cells)
+
+
 def _weight(category: Category) -> Fraction:
     return category.weight or ZERO
 
@@ -244,8 +265,7 @@ def _points_earned(work: CategoryWork, outcome: CategorySums) -> Fraction:
 
 def work_out(plan: Plan, cells: Mapping[str, Cell], as_of: date) -> Grade:
     """The grade from one student's cells (by item id; absent is blank) as of a day."""
-    items = [item for _, item in plan.items()]
-    return Calculator(plan, as_of, common_denominator(items, [cells])).grade(cells)
+    return Calculators(plan, as_of).grade(cells)
 
 
 def grade_of(course: Course, student_id: str, as_of: date) -> Grade:

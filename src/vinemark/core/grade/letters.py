@@ -28,6 +28,7 @@ class Letters:
     def __init__(self, plan: Plan) -> None:
         sound = bool(plan.scale) and not scale_faults(plan.scale)
         self._rows = sorted_scale(plan.scale) if sound else []
+        self._rounding = plan.rounding
         self._uses_rounded = plan.rounding is not None and plan.rounding.letter_uses == "rounded"
         self._lowest = [lowest_exact(plan, row.cutoff) for row in self._rows]
 
@@ -36,6 +37,19 @@ class Letters:
         value = rounded if self._uses_rounded and rounded is not None else percent
         return next((row.letter for row in self._rows if row.cutoff <= value), None)
 
+    def of_exact(self, percent: Fraction) -> str | None:
+        """The letter of an exact course percent, rounded here as the plan rounds."""
+        return self.of(percent, rounded_percent(self._rounding, percent))
+
+    def following(self, percent: Fraction) -> "NextLetter | None":
+        """The next letter above this percent; None at the top or without a sound scale."""
+        value = letter_value(self._rounding, percent)
+        above = [(row, low) for row, low in zip(self._rows, self._lowest, strict=True) if row.cutoff > value]
+        if not above:
+            return None
+        row, lowest = min(above, key=lambda pair: pair[0].cutoff)
+        return NextLetter(row.letter, lowest - percent)
+
     def near(self, percent: Fraction) -> bool:
         """Whether less than half a percent is missing to the next letter."""
         return any(0 < lowest - percent < NEAR for lowest in self._lowest)
@@ -43,7 +57,7 @@ class Letters:
 
 def letter_for(plan: Plan, percent: Fraction) -> str | None:
     """The letter of an exact course percent by the plan's scale and rounding."""
-    return Letters(plan).of(percent, rounded_percent(plan.rounding, percent))
+    return Letters(plan).of_exact(percent)
 
 
 def lowest_exact(plan: Plan, cutoff: Fraction) -> Fraction:
@@ -66,11 +80,4 @@ class NextLetter(NamedTuple):
 
 def next_letter(plan: Plan, percent: Fraction) -> NextLetter | None:
     """The next letter above this percent; None at the top or without a sound scale."""
-    if not plan.scale or scale_faults(plan.scale):
-        return None
-    value = letter_value(plan.rounding, percent)
-    above = [row for row in plan.scale if row.cutoff > value]
-    if not above:
-        return None
-    row = min(above, key=lambda r: r.cutoff)
-    return NextLetter(row.letter, lowest_exact(plan, row.cutoff) - percent)
+    return Letters(plan).following(percent)

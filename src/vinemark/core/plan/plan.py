@@ -1,9 +1,10 @@
 """The grading plan: all the rules by which a section's grades are worked out, as plain data."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from datetime import date
 from fractions import Fraction
+from functools import cached_property
 from typing import Literal, get_args
 
 Basis = Literal["weighted", "points"]
@@ -61,15 +62,15 @@ class Category:
     cap: Fraction | None = None
     items: tuple[Item, ...] = ()
 
-    @property
-    def counting(self) -> list[Item]:
+    @cached_property
+    def counting(self) -> tuple[Item, ...]:
         """Items whose scores take part."""
-        return [item for item in self.items if item.counts]
+        return tuple(item for item in self.items if item.counts)
 
-    @property
-    def regular(self) -> list[Item]:
+    @cached_property
+    def regular(self) -> tuple[Item, ...]:
         """Counting items that make the denominator: all of an extra category, else those not extra."""
-        return [item for item in self.counting if self.extra or not item.extra]
+        return tuple(item for item in self.counting if self.extra or not item.extra)
 
 
 @dataclass(frozen=True)
@@ -110,11 +111,17 @@ class Plan:
 
     def item(self, item_id: str) -> Item | None:
         """The item with this id, if any."""
-        return next((i for _, i in self.items() if i.id == item_id), None)
+        found = self.placed.get(item_id)
+        return found[1] if found else None
 
     def category_of(self, item_id: str) -> Category:
-        """The category that an item of the plan sits in."""
-        return next(category for category, item in self.items() if item.id == item_id)
+        """The category that an item of the plan sits in. Raises KeyError."""
+        return self.placed[item_id][0]
+
+    @cached_property
+    def placed(self) -> Mapping[str, tuple[Category, Item]]:
+        """Every item with its category, by the item's id."""
+        return {item.id: (category, item) for category, item in self.items()}
 
 
 def weight_total(plan: Plan) -> Fraction:

@@ -2,15 +2,13 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from datetime import date
 from fractions import Fraction
 from math import lcm
 
 from vinemark.core.base.number import fixed, trimmed
 from vinemark.core.course.course import Cell, Course, Student
 from vinemark.core.course.write import write_cell
-from vinemark.core.grade.calculation import Grade, ItemState, grade_of
-from vinemark.core.grade.class_columns import grades_of
+from vinemark.core.grade.calculation import Grade, ItemState
 from vinemark.core.grade.letters import Letters, rounded_percent
 from vinemark.core.plan.plan import Item, Plan
 
@@ -69,15 +67,17 @@ class Column:
     scored: int
 
 
-def sheet_rows(course: Course, as_of: date, remarks: Remarks | None = None) -> list[SheetRow]:
-    """The whole sheet."""
-    grades, letters = grades_of(course, as_of), Letters(course.plan)
-    return [_row(course, letters, student, grades[student.id], remarks or {}) for student in course.students]
+def sheet_rows(course: Course, grades: Mapping[str, Grade], remarks: Remarks | None = None) -> list[SheetRow]:
+    """The whole sheet, with everyone's grade."""
+    letters = Letters(course.plan)
+    return [sheet_row(course, letters, student, grades[student.id], remarks) for student in course.students]
 
 
-def sheet_row(course: Course, student: Student, as_of: date, remarks: Remarks | None = None) -> SheetRow:
-    """A student's row of the sheet."""
-    return _row(course, Letters(course.plan), student, grade_of(course, student.id, as_of), remarks or {})
+def sheet_row(
+    course: Course, letters: Letters, student: Student, grade: Grade, remarks: Remarks | None = None
+) -> SheetRow:
+    """A student's row of the sheet, with their grade."""
+    return _row(course, letters, student, grade, remarks or {})
 
 
 def _row(course: Course, letters: Letters, student: Student, grade: Grade, remarks: Remarks) -> SheetRow:

@@ -3,7 +3,6 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
-from fractions import Fraction
 from typing import Literal
 
 from vinemark.core.audit import Finding, counts
@@ -51,11 +50,12 @@ def blanks(course: Course, due_before: date | None = None) -> int:
         for item in category.regular
         if due_before is None or (item.due is not None and item.due < due_before)
     ]
-    return sum(course.cell(s.id, item.id) is None for s in course.enrolled() for item in items)
+    recorded = course.tally.recorded
+    return len(items) * len(course.enrolled()) - sum(recorded.get(item.id, 0) for item in items)
 
 
 def _scores(course: Course) -> Node:
-    if not any(isinstance(cell, Fraction) for cells in course.scores.values() for cell in cells.values()):
+    if not course.tally.scored:
         return Node("scores", "no scores yet", False)
     count = blanks(course)
     words = "no blanks left" if not count else "1 blank left" if count == 1 else f"{count} blanks left"
@@ -110,6 +110,8 @@ def _settled_rows(course: Course) -> list[GradeRow]:
 def _received(course: Course, sent: AtRegistrar) -> int:
     """Enrolled students of whom the registrar was seen to have the settled grade, or what it made of it by a
     fallback."""
+    if not sent.seen and not sent.fell_back:
+        return 0
     return sum(row.id in sent.fell_back or sent.has(row) for row in _settled_rows(course))
 
 

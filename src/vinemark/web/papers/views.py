@@ -44,7 +44,7 @@ def student_working(section_id: int, student_id: str) -> ResponseReturnValue:
     """A student's whole working: categories, items, drops, shares, the picture, what would move it."""
     section = any_section(section_id)
     student = student_of(section, student_id)
-    grade = grade_of(section.course, student.id, section.as_of)
+    grade = section.grades_now[student.id]
     return paper(
         "papers/working.html",
         f"working {student.id}",

@@ -9,7 +9,6 @@ from flask.typing import ResponseReturnValue
 
 from vinemark.core.base.refused import Refused, iso_day
 from vinemark.core.course.course import Student
-from vinemark.core.grade.calculation import grade_of
 from vinemark.core.grade.contributions import bars
 from vinemark.core.grade.distribution import strip
 from vinemark.core.grade.steps import steps_of
@@ -17,7 +16,7 @@ from vinemark.core.plan.plan import Item
 from vinemark.core.scores.column import ACTIONS, ColumnChange, column_change
 from vinemark.core.scores.find import find
 from vinemark.core.scores.late_join import LateJoin, late_join
-from vinemark.core.scores.sheet import column, histogram, sheet_row, sheet_rows
+from vinemark.core.scores.sheet import SheetRow, column, histogram, sheet_row, sheet_rows
 from vinemark.core.scores.typed_cells import TypedCell
 from vinemark.core.scores.visibility import VISIBILITY_RULES, VISIBILITY_WORDS, ItemVisibility, item_visibility
 from vinemark.core.submit.progress import blanks
@@ -56,7 +55,7 @@ def show(section_id: int) -> ResponseReturnValue:
         "scores",
         section,
         plan=course.plan,
-        rows=sheet_rows(course, section.as_of, section.snapshot.loaded.remarks),
+        rows=sheet_rows(course, section.grades_now, section.snapshot.loaded.remarks),
         columns={item.id: column(course, item) for item in items},
         visibility={item.id: _visibility(section, item) for item in items},
         blanks=blanks(course),
@@ -155,8 +154,12 @@ def _fresh(section: SectionState, touched: Collection[tuple[str, str]]) -> dict[
 
 
 def _row(section: SectionState, student: Student) -> str:
-    row = sheet_row(section.course, student, section.as_of, section.snapshot.loaded.remarks)
-    return str(get_template_attribute("scores/_row.html", "sheet_row")(row))
+    return str(get_template_attribute("scores/_row.html", "sheet_row")(_sheet_row(section, student)))
+
+
+def _sheet_row(section: SectionState, student: Student) -> SheetRow:
+    snapshot, grade = section.snapshot, section.grades_now[student.id]
+    return sheet_row(section.course, snapshot.letters, student, grade, snapshot.loaded.remarks)
 
 
 @blueprint.get("/since/<int:after>")
@@ -205,13 +208,13 @@ def _margin(
     section: SectionState, student: Student, refused: Refused | None = None, late: LateJoin | None = None
 ) -> ResponseReturnValue:
     course, kept = section.course, section.snapshot.loaded.remarks
-    grade = grade_of(course, student.id, section.as_of)
+    grade = section.grades_now[student.id]
     item = course.plan.item(request.values.get("item", ""))
     return render_template(
         "scores/_working.html",
         section=section,
         student=student,
-        row=sheet_row(course, student, section.as_of, kept),
+        row=_sheet_row(section, student),
         item=item,
         remark=kept.get((student.id, item.id), "") if item else "",
         worked=steps_of(course.plan, grade),

@@ -10,9 +10,9 @@ from vinemark.core.base.dates import day_words
 from vinemark.core.base.number import exact_text, fixed
 from vinemark.core.course.course import GRADING_BASES, CodeRule, Settled, Student
 from vinemark.core.grade.codes import computed_code, passes
-from vinemark.core.grade.letters import NEAR, letter_for, next_letter, rounded_percent
+from vinemark.core.grade.letters import NEAR, rounded_percent
 from vinemark.core.grade.steps import percent_text
-from vinemark.core.plan.plan import Item, Plan
+from vinemark.core.plan.plan import Item
 from vinemark.core.plan.scale import sorted_scale
 from vinemark.core.scores.last_work import last_work
 
@@ -23,7 +23,7 @@ Ranked = tuple[Student, int, Fraction]
 def near_cutoff(facts: Facts) -> Iterator[Found]:
     """Less than half a percent short of what gets the next letter."""
     for student, percent in _percents(facts):
-        following = next_letter(facts.plan, percent)
+        following = facts.letters.following(percent)
         if following is not None and 0 < following.short_by < NEAR:
             yield Found(
                 f"{student.plain_name} is {_short(following.short_by)} short of {following.letter}.",
@@ -37,10 +37,9 @@ def rounding_decides(facts: Facts) -> Iterator[Found]:
     rounding = facts.plan.rounding
     if rounding is None:
         return
-    plain = Plan(facts.plan.basis, scale=facts.plan.scale)
     for student, percent in _percents(facts):
         rounded = rounded_percent(rounding, percent)
-        letters = [letter_for(plain, value) for value in (percent, rounded or percent)]
+        letters = [facts.exact_letters.of_exact(value) for value in (percent, rounded or percent)]
         if letters[0] != letters[1]:
             yield Found(
                 f"{student.plain_name} has {letters[0]} by the exact percent and {letters[1]} once it is rounded.",
@@ -56,7 +55,7 @@ def _percents(facts: Facts) -> Iterator[tuple[Student, Fraction]]:
     """Enrolled students with a percent, where letters can be looked at."""
     if facts.scale_due or not facts.plan.scale:
         return
-    for student in facts.enrolled:
+    for student in facts.rows:
         percent = facts.grades[student.id].percent
         if percent is not None:
             yield student, percent
@@ -69,9 +68,9 @@ def _short(value: Fraction) -> str:
 
 def unsettled(facts: Facts) -> Iterator[Found]:
     """An enrolled student without a settled grade, once any is settled or when submitting."""
-    if not facts.course.settled and not facts.submitting:
+    if not anything_settled(facts):
         return
-    for student in facts.enrolled:
+    for student in facts.rows:
         settled = facts.course.settled.get(student.id)
         if settled is None or not settled.grade.strip():
             grade = facts.grades[student.id]
@@ -82,10 +81,16 @@ def unsettled(facts: Facts) -> Iterator[Found]:
             )
 
 
-def settled_students(facts: Facts, auditing: bool = False) -> Iterator[tuple[Student, Settled]]:
-    """Students with a settled grade whom the office lists as enrolled, or also as auditing."""
+def anything_settled(facts: Facts) -> bool:
+    """Whether any grade is settled, or every one is due."""
+    return bool(facts.course.settled) or facts.submitting
+
+
+def settled_students(facts: Facts, auditing: bool = False, everyone: bool = False) -> Iterator[tuple[Student, Settled]]:
+    """Students with a settled grade whom the office lists as enrolled, or also as auditing: those looked at, or
+    everyone."""
     there = {"enrolled", "auditing"} if auditing else {"enrolled"}
-    for student in facts.taking_part:
+    for student in facts.taking_part if everyone else facts.rows_taking_part:
         settled = facts.course.settled.get(student.id)
         if settled is not None and settled.grade.strip() and facts.course.status(student) in there:
             yield student, settled
@@ -140,7 +145,7 @@ def order_broken(facts: Facts) -> Iterator[Found]:
     order = [row.letter for row in sorted_scale(facts.plan.scale)]
     ranked = [
         (student, order.index(settled.grade), percent)
-        for student, settled in settled_students(facts)
+        for student, settled in settled_students(facts, everyone=True)
         if settled.grade in order and not _reason(settled)
         and (percent := facts.grades[student.id].percent) is not None
     ]  # fmt: skip
@@ -154,14 +159,20 @@ def order_broken(facts: Facts) -> Iterator[Found]:
 def _against_the_order(ranked: Sequence[Ranked]) -> Iterator[tuple[Student, Student]]:
     """Everyone in a pair of which the higher percent has the lower letter (the higher rank), in the order given, with
     the other one of the pair: of those with a lower percent the best letter, of those with a higher one the worst."""
-    best_below = _extremes(sorted(ranked, key=lambda row: row[2]), better=True)
-    worst_above = _extremes(sorted(ranked, key=lambda row: -row[2]), better=False)
+    best_below = _extremes(sorted(ranked, key=_percent_key), better=True)
+    worst_above = _extremes(sorted(ranked, key=_percent_key, reverse=True), better=False)
     for student, rank, _ in ranked:
         below, above = best_below[student.id], worst_above[student.id]
         if below is not None and rank > below[1]:
             yield student, below[0]
         elif above is not None and rank < above[1]:
             yield student, above[0]
+
+
+def _percent_key(row: Ranked) -> tuple[int, Fraction]:
+    """Orders by the percent: by its first 40 binary places, a whole number, and only among equal ones by itself."""
+    percent = row[2]
+    return (percent.numerator << 40) // percent.denominator, percent
 
 
 def _extremes(ordered: Sequence[Ranked], better: bool) -> dict[str, Ranked | None]:

@@ -10,7 +10,7 @@ from vinemark.core.base.dates import day_words
 from vinemark.core.base.names import plain, same_name, word_forms, words_of
 from vinemark.core.base.number import exact_text, fixed
 from vinemark.core.course.course import Student
-from vinemark.core.grade.category import CategoryWork, common_denominator, numbers_of
+from vinemark.core.grade.category import CategorySums, CategoryWork, common_denominator, numbers_of
 from vinemark.core.plan.plan import HUNDRED, Category, Item, Plan, weight_total
 from vinemark.core.plan.ribbon import weight_verdict
 from vinemark.core.plan.scale import scale_faults
@@ -173,26 +173,31 @@ def drop_unfair(facts: Facts) -> Iterator[Found]:
 
 
 def _helped_by_another_drop(facts: Facts, category: Category) -> list[tuple[Student, Fraction, Fraction]]:
-    rows = {s.id: facts.course.scores.get(s.id, {}) for s in facts.enrolled}
-    unit = common_denominator(category.items, list(rows.values()))
-    now, then = (
-        CategoryWork(replace(category, drop_by=by, cap=None), "by_points", facts.as_of, unit)
-        for by in ("lowest_percent", "helps_most")
-    )
-    found = []
-    for student in facts.enrolled:
-        numbers = numbers_of(rows[student.id], unit)
-        one, other = now.outcome(numbers), then.outcome(numbers)
-        if one.size and one.earned * other.size < other.earned * one.size:
-            pair = [HUNDRED * Fraction(o.earned, o.size) for o in (one, other)]
-            found.append((student, pair[0], pair[1]))
-    return found
+    known = facts.helped.setdefault(category.id, {})
+    rows = {s.id: facts.course.scores.get(s.id, {}) for s in facts.enrolled if s.id not in known}
+    if rows:
+        unit = common_denominator(category.items, list(rows.values()))
+        now, then = (
+            CategoryWork(replace(category, drop_by=by, cap=None), "by_points", facts.as_of, unit)
+            for by in ("lowest_percent", "helps_most")
+        )
+        for student_id, row in rows.items():
+            numbers = numbers_of(row, unit)
+            known[student_id] = _more(now.outcome(numbers), then.outcome(numbers))
+    return [(s, *percents) for s in facts.enrolled if (percents := known[s.id]) is not None]
+
+
+def _more(one: CategorySums, other: CategorySums) -> tuple[Fraction, Fraction] | None:
+    """Both percents, where the second is more."""
+    if not one.size or one.earned * other.size >= other.earned * one.size:
+        return None
+    return HUNDRED * Fraction(one.earned, one.size), HUNDRED * Fraction(other.earned, other.size)
 
 
 def item_planned(facts: Facts) -> Iterator[Found]:
     """An item that is still only planned although its day, or the term, is over."""
     for category, item in facts.plan.items():
-        if not item.counts and (facts.is_past(item) or facts.term_ended):
+        if not item.counts and facts.looks_down(item) and (facts.is_past(item) or facts.term_ended):
             when = f"was due {day_words(item.due)}" if item.due else "has no date, and the term has ended"
             yield Found(
                 f"{item.name} is only planned and does not count; it {when}.",
@@ -203,8 +208,7 @@ def item_planned(facts: Facts) -> Iterator[Found]:
 
 
 def _recorded(facts: Facts, item: Item) -> str:
-    count = sum(facts.number(s, item) is not None for s in facts.enrolled)
-    return f"{count} of {len(facts.enrolled)} students have a score on it."
+    return f"{facts.scored(item)} of {len(facts.enrolled)} students have a score on it."
 
 
 def same_name_twice(facts: Facts) -> Iterator[Found]:

@@ -15,7 +15,7 @@ def not_enrolled(facts: Facts) -> Iterator[Found]:
     records = facts.course.records
     if records is None:
         return
-    for student in facts.taking_part:
+    for student in facts.rows_taking_part:
         if records.entry(student.id) is None:
             numbers = sum(isinstance(c, Fraction) for c in facts.course.scores.get(student.id, {}).values())
             yield Found(
@@ -43,7 +43,7 @@ def not_in_section(facts: Facts) -> Iterator[Found]:
 
 def withdrawn_graded(facts: Facts) -> Iterator[Found]:
     """A withdrawn student with a settled grade."""
-    for student in facts.taking_part:
+    for student in facts.rows_taking_part:
         settled = facts.course.settled.get(student.id)
         if settled is not None and facts.course.status(student) == "withdrawn":
             yield Found(

@@ -1,8 +1,9 @@
 """Checks of the scores."""
 
 from bisect import bisect_left
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from fractions import Fraction
+from math import lcm
 from statistics import median
 
 from vinemark.core.audit.finding import Facts, FixFacts, Found
@@ -10,7 +11,6 @@ from vinemark.core.base.dates import day_words
 from vinemark.core.base.number import exact_text, fixed
 from vinemark.core.course.course import Student
 from vinemark.core.course.write import write_cell
-from vinemark.core.grade.letters import letter_for
 from vinemark.core.grade.steps import percent_text
 from vinemark.core.plan.plan import HUNDRED, Category, Item
 
@@ -21,7 +21,7 @@ WITHIN = Fraction(3, 10)
 
 def over_points(facts: Facts) -> Iterator[Found]:
     """A regular item's score above its points."""
-    for category, item in facts.regular_items():
+    for category, item in facts.columns():
         for student in facts.taking_part:
             cell = facts.course.cell(student.id, item.id)
             if isinstance(cell, Fraction) and cell > item.points:
@@ -49,7 +49,7 @@ def blank_waits(facts: Facts) -> Iterator[Found]:
     if not facts.term_ended:
         return
     waiting = [(c, i) for c, i in facts.regular_items() if _left_out(c, i) and not column_blank(facts, i)]
-    for student in facts.enrolled:
+    for student in facts.rows:
         items = [item for _, item in waiting if facts.course.cell(student.id, item.id) is None]
         if items and not _incomplete(facts, student):
             yield _waits(facts, student, items)
@@ -58,7 +58,7 @@ def blank_waits(facts: Facts) -> Iterator[Found]:
 def _waits(facts: Facts, student: Student, items: list[Item]) -> Found:
     grade = facts.grades[student.id]
     now = grade.letter or "no letter"
-    zeros = None if grade.blanks_zero is None else letter_for(facts.plan, grade.blanks_zero)
+    zeros = None if grade.blanks_zero is None else facts.letters.of_exact(grade.blanks_zero)
     names = ", ".join(item.name for item in items)
     count = "1 blank" if len(items) == 1 else f"{len(items)} blanks"
     return Found(
@@ -79,14 +79,17 @@ def _left_out(category: Category, item: Item) -> bool:
 
 def column_blank(facts: Facts, item: Item) -> bool:
     """A due item with nothing recorded for any enrolled student."""
-    return bool(facts.enrolled) and facts.is_past(item) and all(
-        facts.course.cell(s.id, item.id) is None for s in facts.enrolled
-    )  # fmt: skip
+    return bool(facts.enrolled) and facts.is_past(item) and not facts.recorded(item)
+
+
+def blank_columns(facts: Facts) -> list[str]:
+    """The items whose whole column is blank: a blank there is no student's."""
+    return [item.id for _, item in facts.regular_items() if column_blank(facts, item)]
 
 
 def columns_blank(facts: Facts) -> Iterator[Found]:
     """A counting item whose day is over, with not one score."""
-    for category, item in facts.regular_items():
+    for category, item in facts.columns():
         if column_blank(facts, item):
             when = f"due {day_words(item.due)}" if item.due else "without a date, at the term’s end"
             yield Found(
@@ -103,8 +106,10 @@ def columns_blank(facts: Facts) -> Iterator[Found]:
 def column_same(facts: Facts) -> Iterator[Found]:
     """A counting item on which ten students or more all have the same score."""
     for category, item in facts.plan.items():
-        numbers = [n for s in facts.enrolled if (n := facts.number(s, item)) is not None] if item.counts else []
-        if len(numbers) >= ALIKE and len(set(numbers)) == 1:
+        if not item.counts or not facts.looks_down(item) or facts.scored(item) < ALIKE:
+            continue
+        numbers = [n for s in facts.enrolled if (n := facts.number(s, item)) is not None]
+        if all(number == numbers[0] for number in numbers):
             yield Found(
                 f"All {len(numbers)} scores on {item.name} are {exact_text(numbers[0])}.",
                 category=category.id,
@@ -123,21 +128,33 @@ def slipped_key(facts: Facts) -> Iterator[Found]:
     for student in facts.enrolled:
         mine: list[Fraction] = []
         for category, item in items:
-            number = facts.number(student, item)
+            number = facts.number(student, item) if facts.looks_at(student, item) else None
             # Few scores are so low or so high; only these are held against the student's and the item's others.
-            if not number or item.points < 10 * number < 40 * item.points:
+            if not number or _is_usual(number, item.points):
                 continue
             if not mine:
                 pairs = ((facts.number(student, i), i.points) for _, i in items)
                 mine = sorted(n / points for n, points in pairs if n is not None)
             if item.id not in of_item:
-                numbers = (facts.number(s, item) for s in facts.enrolled)
-                of_item[item.id] = sorted(n / item.points for n in numbers if n is not None)
+                numbers = [n for s in facts.enrolled if (n := facts.number(s, item)) is not None]
+                of_item[item.id] = [n / item.points for n in _risen(numbers)]
             others = of_item[item.id]
             if len(mine) > 4 and len(others) > 5:
                 meant = _meant(number / item.points, mine, others)
                 if meant is not None:
                     yield _slipped(facts, student, category, item, meant * item.points)
+
+
+def _is_usual(number: Fraction, points: Fraction) -> bool:
+    """Whether a score lies above a tenth of the points and below four times as much; in whole numbers."""
+    tens, of = 10 * number.numerator * points.denominator, points.numerator * number.denominator
+    return of < tens < 40 * of
+
+
+def _risen(numbers: Sequence[Fraction]) -> list[Fraction]:
+    """Numbers in rising order, compared as whole numbers of one unit."""
+    unit = lcm(*(number.denominator for number in numbers))
+    return sorted(numbers, key=lambda number: number.numerator * (unit // number.denominator))
 
 
 def _meant(fraction: Fraction, mine: list[Fraction], others: list[Fraction]) -> Fraction | None:
@@ -180,9 +197,9 @@ def _elsewhere(facts: Facts, student: Student, item: Item) -> str:
 
 def no_work(facts: Facts) -> Iterator[Found]:
     """An enrolled student with not one number above 0, once half the class has one."""
-    if 2 * sum(s.id in facts.at_work for s in facts.enrolled) < len(facts.enrolled):
+    if not half_at_work(facts):
         return
-    for student in facts.enrolled:
+    for student in facts.rows:
         settled = facts.course.settled.get(student.id)
         if student.id not in facts.at_work and not (settled and settled.never_attended):
             cells = [c for c in facts.course.scores.get(student.id, {}).values() if c is not None]
@@ -193,12 +210,22 @@ def no_work(facts: Facts) -> Iterator[Found]:
             )
 
 
+def half_at_work(facts: Facts) -> bool:
+    """Whether half of the enrolled have a number above 0."""
+    return 2 * sum(s.id in facts.at_work for s in facts.enrolled) >= len(facts.enrolled)
+
+
+def given_items(facts: Facts) -> list[Item]:
+    """Items due before today on which half of the enrolled have a number, in the order of their days."""
+    dated = [i for _, i in facts.regular_items() if i.due is not None and i.due < facts.as_of]
+    given = [i for i in dated if 2 * facts.scored(i) >= len(facts.enrolled)]
+    return sorted(given, key=lambda item: item.due or facts.as_of)
+
+
 def stopped(facts: Facts) -> Iterator[Found]:
     """A student with scores early on, and nothing in the last three dated items or more."""
-    dated = [i for _, i in facts.regular_items() if i.due is not None and i.due < facts.as_of]
-    given = [i for i in dated if 2 * sum(facts.number(s, i) is not None for s in facts.enrolled) >= len(facts.enrolled)]
-    given.sort(key=lambda item: item.due or facts.as_of)
-    for student in facts.enrolled:
+    given = given_items(facts)
+    for student in facts.rows:
         mine = [i for i in given if facts.course.cell(student.id, i.id) != "exempt"]
         last = next((n for n, i in reversed(list(enumerate(mine))) if facts.number(student, i)), None)
         if last is not None and len(mine) - last > STOPPED:
