@@ -37,8 +37,8 @@ OF_THE_OFFICE = {
 CORE_ROOMS = ("base", "plan", "course", "grade", "scores", "syllabus", "audit", "settle", "submit", "after")
 # The floors of the section storey, from the ground up; outcome and state stand under the acts and the delivery.
 SECTION_FLOORS = (
-    ("snapshot",), ("state",), ("meanwhile", "outcome"), ("submit_state", "settle_list", "syllabus_match", "desk"),
-    ("delivery",), ("acts",),
+    ("edits",), ("snapshot",), ("state",), ("meanwhile", "outcome"),
+    ("submit_state", "settle_list", "syllabus_match", "desk"), ("delivery",), ("acts",),
 )  # fmt: skip
 NOT_IN_CORE = {
     "flask", "jinja2", "markupsafe", "sqlite3", "httpx", "urllib", "http", "socket", "ssl", "pathlib", "os", "io",

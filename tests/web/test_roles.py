@@ -18,7 +18,7 @@ OWN: tuple[Role, ...] = ("instructor",)
 MAY: dict[str, tuple[Role, ...]] = {
     # reading the plan and the scores
     "plan.show": ALL, "plan.copy": ALL, "plan.try_percent": ALL, "plan.versions": ALL, "plan.typed_ribbon": ALL,
-    "syllabus.show": ALL, "syllabus.point_form": ALL, "scores.show": ALL, "scores.find_hits": ALL, "scores.rail": ALL,
+    "syllabus.show": ALL, "syllabus.point_form": ALL, "scores.show": ALL, "scores.find_hits": ALL,
     "scores.since": ALL, "scores.margin": ALL, "scores.column_margin": ALL, "scores.cell_history": ALL,
     "papers.student_working": ALL, "papers.moves": ALL, "papers.try_score": ALL, "exports.choose": ALL,
     # reading what is settled, why, and what the registrar has

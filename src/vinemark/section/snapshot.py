@@ -20,7 +20,6 @@ from vinemark.core.audit.run import Audit, whole_audit
 from vinemark.core.course.course import RUNS, Course, Records, Run
 from vinemark.core.grade.calculation import Calculators, Grade
 from vinemark.core.grade.class_columns import grades_of
-from vinemark.core.grade.letters import Letters
 from vinemark.core.plan.plan import Plan
 from vinemark.core.scores.sheet import Remarks
 from vinemark.core.scores.visibility import VisibilityRule
@@ -144,7 +143,7 @@ class Snapshot:
         course = edits.made_in(self.course)
         loaded = replace(self.loaded, course=course, remarks=edits.remarked(self.loaded.remarks))
         found, touched = Snapshot(loaded, version, self.day), edits.touched
-        for name in ("match", "roster_changes", "rule_changes", "calculators", "letters"):
+        for name in ("match", "roster_changes", "rule_changes", "calculators"):
             if name in self.__dict__:
                 found.__dict__[name] = self.__dict__[name]
         if "grades" in self.__dict__:
@@ -153,7 +152,7 @@ class Snapshot:
             found.__dict__["grades"] = {**self.grades, **fresh}
         found._earlier = self._audit_before(touched)
         for run, one in found._runs.items():
-            one.keep_loaded(self._runs[run])
+            one.keep_loaded(self._runs[run], bool(edits.final or edits.midterm))
         return found
 
     def _audit_before(self, touched: Touched) -> "tuple[Audit, Touched] | None":
@@ -190,11 +189,6 @@ class Snapshot:
         return Calculators(self.course.plan, self.as_of)
 
     @cached_property
-    def letters(self) -> Letters:
-        """The scale, made ready."""
-        return Letters(self.course.plan)
-
-    @cached_property
     def facts(self) -> Facts:
         """What the checks stand on: the syllabus as corrected by hand, without the differences that are noted."""
         if self._earlier is not None:
@@ -226,6 +220,8 @@ class Snapshot:
     @cached_property
     def open_findings(self) -> Sequence[Finding]:
         """What is found and not accepted."""
+        if not self.loaded.acceptances:
+            return self.findings
         return [one.finding for one in self.reviewed if one.acceptance is None]
 
     @property
@@ -277,9 +273,10 @@ class RunSnapshot:
         self.copy = self._loaded.copy
         self.visible_since = self._loaded.visible_since
 
-    def keep_loaded(self, earlier: "RunSnapshot") -> None:
-        """Take over what was worked out of what is loaded beside the course, which is the same."""
-        for name in ("held", "unchecked", "comparison"):
+    def keep_loaded(self, earlier: "RunSnapshot", settled: bool) -> None:
+        """Take over what hangs on nothing but what is loaded beside the course, and on settled grades where those are
+        the same."""
+        for name in ("held", "unchecked", "comparison", *(() if settled else ("drifts", "at_registrar"))):
             if name in earlier.__dict__:
                 self.__dict__[name] = earlier.__dict__[name]
 

@@ -33,6 +33,30 @@ def _keep_private(path: Path) -> None:
         return
 
 
+class Connections:
+    """Connections to one database that are kept open between requests, the one used last first."""
+
+    def __init__(self, path: Path | str, most: int = 16) -> None:
+        self._path, self._most = path, most
+        self._idle: list[Connection] = []
+
+    def take(self) -> Connection:
+        """A connection for one request."""
+        try:
+            return self._idle.pop()
+        except IndexError:
+            return connect(self._path)
+
+    def give_back(self, connection: Connection) -> None:
+        """Keep it for a later request; what it left open is undone."""
+        if connection.in_transaction:
+            connection.execute("ROLLBACK")
+        if len(self._idle) < self._most:
+            self._idle.append(connection)
+        else:
+            connection.close()
+
+
 @contextmanager
 def transaction(connection: Connection) -> Iterator[None]:
     """One transaction, all or nothing; inside another one it is a savepoint of it."""

@@ -163,13 +163,14 @@ class Since:
     plan_changed: bool
 
 
-def since(connection: Connection, section_id: int, after: int) -> Since:
-    """Cells written after an entry of the history, by anybody."""
+def since(connection: Connection, section_id: int, after: int, page: str | None = None) -> Since:
+    """Cells written after an entry of the history, by any page but one: that knows its own."""
     rows = connection.execute(
-        "SELECT id, kind, after FROM history WHERE section_id = ? AND id > ? ORDER BY id LIMIT 500", (section_id, after)
+        "SELECT id, kind, page, after FROM history WHERE section_id = ? AND id > ? ORDER BY id LIMIT 500",
+        (section_id, after),
     ).fetchall()
-    written = [row for row in rows if row["kind"] in CELL_KINDS and row["after"]]
-    places = {(str(s), str(i)) for row in written for s, i, _ in json.loads(row["after"])}
+    others = [row for row in rows if page is None or row["page"] != page]
+    places = {place for row in others for place in places_of(row)}
     return Since(rows[-1]["id"] if rows else after, frozenset(places), any(row["kind"] in PLAN_KINDS for row in rows))
 
 

@@ -19,7 +19,7 @@ from vinemark.section.delivery.gateway import Gateway
 from vinemark.section.snapshot import Snapshots
 from vinemark.settings import Settings
 from vinemark.store import people
-from vinemark.store.database import connect, migrate
+from vinemark.store.database import Connections, connect, migrate
 from vinemark.store.sign_ins import LONGEST_SECONDS
 from vinemark.web.after.views import blueprint as after
 from vinemark.web.audit.outside_views import blueprint as outside_totals
@@ -37,7 +37,7 @@ from vinemark.web.people.views import blueprint as people_pages
 from vinemark.web.people.views import set_up_sign_in
 from vinemark.web.plan.syllabus_views import blueprint as syllabus
 from vinemark.web.plan.views import blueprint as plan
-from vinemark.web.request import close_database, show_error
+from vinemark.web.request import give_back_database, show_error
 from vinemark.web.scores.file_views import blueprint as score_files
 from vinemark.web.scores.views import blueprint as scores
 from vinemark.web.settle.views import blueprint as settle
@@ -64,6 +64,7 @@ def create_app(settings: Settings, office_transport: httpx.BaseTransport | None 
     client = OfficeClient(settings.office_url, settings.office_token, office_transport)
     app.extensions["vinemark.gateway"] = Gateway(client)
     app.extensions["vinemark.snapshots"] = Snapshots()
+    app.extensions["vinemark.connections"] = Connections(settings.database)
     app.extensions["vinemark.first_code"] = settings.first_code or new_first_code()
     check_requests(app)
     CSRFProtect(app)
@@ -74,7 +75,7 @@ def create_app(settings: Settings, office_transport: httpx.BaseTransport | None 
     add_filters(app)
     app.register_error_handler(HTTPException, _on_error)
     app.register_error_handler(CSRFError, _on_stale_form)
-    app.teardown_appcontext(close_database)
+    app.teardown_appcontext(give_back_database)
     app.after_request(add_headers)
     app.after_request(log_answer)
     return app
@@ -86,6 +87,8 @@ def _configure(app: Flask, settings: Settings) -> None:
         PERMANENT_SESSION_LIFETIME=timedelta(seconds=LONGEST_SECONDS),
         SESSION_COOKIE_HTTPONLY=True,
         SESSION_COOKIE_SAMESITE="Lax",
+        # It ends when the sign-in does, however often it is shown: only what changed is signed and sent again.
+        SESSION_REFRESH_EACH_REQUEST=False,
         WTF_CSRF_TIME_LIMIT=None,
         SEND_FILE_MAX_AGE_DEFAULT=timedelta(hours=1),
     )

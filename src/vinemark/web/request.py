@@ -18,7 +18,7 @@ from vinemark.section.snapshot import Snapshots
 from vinemark.section.state import SectionState, open_section
 from vinemark.settings import Settings
 from vinemark.store import people, sign_ins
-from vinemark.store.database import Connection, connect
+from vinemark.store.database import Connection, Connections
 from vinemark.store.history import Act
 from vinemark.web.incoming import sent_text
 
@@ -44,16 +44,21 @@ def snapshots() -> Snapshots:
 def database() -> Connection:
     """This request's connection."""
     if "database" not in g:
-        g.database = connect(settings().database)
+        g.database = _connections().take()
     connection: Connection = g.database
     return connection
 
 
-def close_database(_: BaseException | None) -> None:
-    """Close this request's connection."""
+def give_back_database(_: BaseException | None) -> None:
+    """This request's connection is free for another."""
     connection = g.pop("database", None)
     if connection is not None:
-        connection.close()
+        _connections().give_back(connection)
+
+
+def _connections() -> Connections:
+    found: Connections = current_app.extensions["vinemark.connections"]
+    return found
 
 
 def person_id() -> int:

@@ -12,7 +12,6 @@ from tests.builders import AFTER, category, course, plan, roster
 from vinemark.core.course.course import Course, RosterEntry
 from vinemark.core.grade.calculation import grade_of
 from vinemark.core.grade.class_columns import grades_of
-from vinemark.core.grade.letters import Letters
 from vinemark.core.scores.sheet import Remarks, SheetRow, column, histogram, sheet_row, sheet_rows
 
 PLAN = plan(category("10", "50", split="even"))
@@ -30,7 +29,7 @@ def row(*cells: str | None, **rules: object) -> SheetRow:
 def alone(of: Course, student: str, remarks: Remarks | None = None) -> SheetRow:
     """One row, worked out by itself."""
     who = next(one for one in of.students if one.id == student)
-    return sheet_row(of, Letters(of.plan), who, grade_of(of, student, AFTER), remarks)
+    return sheet_row(of, who, grade_of(of, student, AFTER), remarks or {})
 
 
 def states(found: SheetRow) -> list[tuple[str, str, str]]:

@@ -6,12 +6,13 @@ from dataclasses import dataclass
 from datetime import date
 from fractions import Fraction
 from functools import cached_property
+from math import lcm
 from typing import Literal
 
-from vinemark.core.course.course import Course, Student
+from vinemark.core.course.course import Cell, Course, Student
 from vinemark.core.grade.calculation import Grade
 from vinemark.core.grade.class_columns import grades_of
-from vinemark.core.grade.letters import Letters
+from vinemark.core.grade.letters import Letters, letters_of
 from vinemark.core.plan.plan import Category, Item, Plan
 from vinemark.core.plan.scale import scale_faults
 from vinemark.core.syllabus import Reading, read_syllabus
@@ -19,6 +20,8 @@ from vinemark.core.syllabus import Reading, read_syllabus
 Level = Literal["stop", "look", "note"]
 LEVELS: tuple[Level, ...] = ("stop", "look", "note")
 Step = Literal["plan", "scores", "settle", "submit"]
+Pairs = Sequence[tuple[Category, Item]]
+NO_CELLS: Mapping[str, Cell] = {}
 
 
 @dataclass(frozen=True)
@@ -106,6 +109,7 @@ class Facts:
         self.noted = noted
         self._reading = reading
         self._grades = grades
+        self._risen: dict[str, list[Fraction]] = {}
         self.helped: dict[str, dict[str, tuple[Fraction, Fraction] | None]] = {}
         """For each category what another drop would do for students who were looked at."""
 
@@ -113,7 +117,7 @@ class Facts:
         """The same, to be looked at where an edit touched it."""
         found = copy(self)
         found.touched = touched
-        for name in ("rows", "rows_taking_part"):
+        for name in ("rows", "rows_taking_part", "_touched_items"):
             found.__dict__.pop(name, None)
         return found
 
@@ -121,6 +125,7 @@ class Facts:
         """The facts of the same plan and people after an edit of cells or settled grades."""
         found = copy(self)
         found.course, found._grades = course, grades
+        found._risen = {item: numbers for item, numbers in self._risen.items() if item not in touched.items}
         found.__dict__.pop("grades", None)
         found.helped = {
             category: {student: what for student, what in seen.items() if student not in touched.students}
@@ -142,9 +147,27 @@ class Facts:
         touched = self.touched
         return students if touched is None else [student for student in students if student.id in touched.students]
 
-    def looks_at(self, student: Student, item: Item) -> bool:
-        """Whether a cell is looked at by a check that holds it against its row and its column."""
-        return self.touched is None or student.id in self.touched.students or item.id in self.touched.items
+    def looked_at_of(self, student: Student, items: Pairs) -> Pairs:
+        """The items of a student that a check looks at which holds a cell against its row and its column."""
+        if self.touched is None or student.id in self.touched.students:
+            return items
+        return self._touched_items
+
+    @cached_property
+    def _touched_items(self) -> Pairs:
+        return list(self.columns())
+
+    def numbers_on(self, item: Item) -> list[Fraction]:
+        """The numbers of the enrolled on an item, in rising order; compared as whole numbers of one unit."""
+        found = self._risen.get(item.id)
+        if found is None:
+            rows = self.course.scores
+            cells = [rows.get(student.id, NO_CELLS).get(item.id) for student in self.enrolled]
+            numbers = [cell for cell in cells if type(cell) is Fraction]
+            unit = lcm(*(number.denominator for number in numbers))
+            found = sorted(numbers, key=lambda number: number.numerator * (unit // number.denominator))
+            self._risen[item.id] = found
+        return found
 
     def columns(self) -> Iterator[tuple[Category, Item]]:
         """Counting regular items of ordinary categories whose column is looked at."""
@@ -160,10 +183,10 @@ class Facts:
         students = {student.id: place for place, student in enumerate(self.course.students)}
         return students, {item.id: place for place, (_, item) in enumerate(self.plan.items())}
 
-    @cached_property
+    @property
     def letters(self) -> Letters:
         """The scale, made ready."""
-        return Letters(self.plan)
+        return letters_of(self.plan)
 
     @cached_property
     def exact_letters(self) -> Letters:

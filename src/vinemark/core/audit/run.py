@@ -20,11 +20,14 @@ def audit(course: Course, as_of: date, submitting: bool = False) -> list[Finding
 
 def audit_facts(facts: Facts, codes: Collection[str] = CODES.keys()) -> list[Finding]:
     """The findings of some codes, `stop` first, then `look`, then `note`."""
-    return _by_level(finding for code in CODES.values() if code.code in codes for finding in _findings(code, facts))
+    return _by_level({code.code: _findings(code, facts) for code in CODES.values() if code.code in codes})
 
 
-def _by_level(found: Iterable[Finding]) -> list[Finding]:
-    return sorted(found, key=lambda finding: LEVELS.index(finding.level))
+_IN_ORDER = [code.code for level in LEVELS for code in CODES.values() if code.level == level]
+
+
+def _by_level(found: Mapping[str, Sequence[Finding]]) -> list[Finding]:
+    return [finding for code in _IN_ORDER for finding in found.get(code, ())]
 
 
 def _findings(code: Code, facts: Facts) -> list[Finding]:
@@ -45,7 +48,7 @@ class Audit:
     @cached_property
     def findings(self) -> list[Finding]:
         """The findings, `stop` first, then `look`, then `note`."""
-        return _by_level(finding for code in CODES for finding in self.found[code])
+        return _by_level(self.found)
 
     def after(self, facts: Facts, touched: Touched) -> "Audit":
         """The audit of the same plan and people once cells or settled grades were edited."""
@@ -97,5 +100,5 @@ def findings_json(findings: Iterable[Finding]) -> dict[str, object]:
 
 def counts(findings: Iterable[Finding]) -> dict[Level, int]:
     """How many findings of each level."""
-    found = Counter(finding.level for finding in findings)
+    found = Counter([finding.level for finding in findings])
     return {level: found[level] for level in LEVELS}

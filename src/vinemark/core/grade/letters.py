@@ -1,7 +1,7 @@
 """The letter of a percent, and the cutoffs around it."""
 
 from fractions import Fraction
-from typing import NamedTuple
+from typing import NamedTuple, cast
 
 from vinemark.core.base.number import round_half_up
 from vinemark.core.plan.plan import Plan, Rounding
@@ -55,9 +55,17 @@ class Letters:
         return any(0 < lowest - percent < NEAR for lowest in self._lowest)
 
 
+def letters_of(plan: Plan) -> Letters:
+    """A plan's scale, made ready once for all who ask."""
+    found = plan.__dict__.get("letters")
+    if found is None:
+        found = plan.__dict__["letters"] = Letters(plan)
+    return cast(Letters, found)
+
+
 def letter_for(plan: Plan, percent: Fraction) -> str | None:
     """The letter of an exact course percent by the plan's scale and rounding."""
-    return Letters(plan).of_exact(percent)
+    return letters_of(plan).of_exact(percent)
 
 
 def lowest_exact(plan: Plan, cutoff: Fraction) -> Fraction:
@@ -80,4 +88,4 @@ class NextLetter(NamedTuple):
 
 def next_letter(plan: Plan, percent: Fraction) -> NextLetter | None:
     """The next letter above this percent; None at the top or without a sound scale."""
-    return Letters(plan).following(percent)
+    return letters_of(plan).following(percent)

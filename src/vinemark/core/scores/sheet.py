@@ -9,7 +9,7 @@ from vinemark.core.base.number import fixed, trimmed
 from vinemark.core.course.course import Cell, Course, Student
 from vinemark.core.course.write import write_cell
 from vinemark.core.grade.calculation import Grade, ItemState
-from vinemark.core.grade.letters import Letters, rounded_percent
+from vinemark.core.grade.letters import Letters, letters_of, rounded_percent
 from vinemark.core.plan.plan import Item, Plan
 
 Remarks = Mapping[tuple[str, str], str]
@@ -69,18 +69,18 @@ class Column:
 
 def sheet_rows(course: Course, grades: Mapping[str, Grade], remarks: Remarks | None = None) -> list[SheetRow]:
     """The whole sheet, with everyone's grade."""
-    letters = Letters(course.plan)
-    return [sheet_row(course, letters, student, grades[student.id], remarks) for student in course.students]
+    return [sheet_row(course, student, grades[student.id], remarks or {}) for student in course.students]
 
 
-def sheet_row(
-    course: Course, letters: Letters, student: Student, grade: Grade, remarks: Remarks | None = None
-) -> SheetRow:
+def sheet_cell(student: Student, grade: Grade, item: Item, remark: str = "") -> SheetCell:
+    """One cell of a student's row, with their grade."""
+    marked = next(m for category in grade.categories for m in category.states() if m[0].id == item.id)
+    return _cell(*marked, remark)
+
+
+def sheet_row(course: Course, student: Student, grade: Grade, remarks: Remarks) -> SheetRow:
     """A student's row of the sheet, with their grade."""
-    return _row(course, letters, student, grade, remarks or {})
-
-
-def _row(course: Course, letters: Letters, student: Student, grade: Grade, remarks: Remarks) -> SheetRow:
+    letters = letters_of(course.plan)
     groups = [
         ([_cell(*marked, remarks.get((student.id, marked[0].id), "")) for marked in category.states()],
          _percent(category.fraction))

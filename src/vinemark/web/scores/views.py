@@ -16,7 +16,7 @@ from vinemark.core.plan.plan import Item
 from vinemark.core.scores.column import ACTIONS, ColumnChange, column_change
 from vinemark.core.scores.find import find
 from vinemark.core.scores.late_join import LateJoin, late_join
-from vinemark.core.scores.sheet import SheetRow, column, histogram, sheet_row, sheet_rows
+from vinemark.core.scores.sheet import SheetRow, column, histogram, sheet_cell, sheet_row, sheet_rows
 from vinemark.core.scores.typed_cells import TypedCell
 from vinemark.core.scores.visibility import VISIBILITY_RULES, VISIBILITY_WORDS, ItemVisibility, item_visibility
 from vinemark.core.submit.progress import blanks
@@ -100,6 +100,7 @@ def cells(section_id: int) -> ResponseReturnValue:
         conflicts=conflicts,
         remark="; ".join(dict.fromkeys(entered.read.remarks)),
         entry=entered.written.entry,
+        rail=_rail(section.fresh()) if sent.get("rail", True) else "",
     )
 
 
@@ -116,7 +117,7 @@ def _save_remark(section: SectionState, sent: Mapping[str, object]) -> ResponseR
         other |= {"now": outcome.text, "by": scores.last_remarker(database(), section.id, student.id, item.id)}
     fresh = _fresh(section.fresh(), {(student.id, item.id)})
     conflicts = [other] if isinstance(outcome, Conflict) else []
-    return jsonify(**fresh, refused=[], conflicts=conflicts, remark="", entry=entry)
+    return jsonify(**fresh, refused=[], conflicts=conflicts, remark="", entry=entry, rail="")
 
 
 def _mapping(sent: object) -> Mapping[str, object]:
@@ -158,17 +159,17 @@ def _row(section: SectionState, student: Student) -> str:
 
 
 def _sheet_row(section: SectionState, student: Student) -> SheetRow:
-    snapshot, grade = section.snapshot, section.grades_now[student.id]
-    return sheet_row(section.course, snapshot.letters, student, grade, snapshot.loaded.remarks)
+    return sheet_row(section.course, student, section.grades_now[student.id], section.snapshot.loaded.remarks)
 
 
 @blueprint.get("/since/<int:after>")
 def since(section_id: int, after: int) -> ResponseReturnValue:
     """What others changed after an entry of the history."""
     section = any_section(section_id)
-    changed = scores.since(database(), section_id, after)
-    fresh = _fresh(section, changed.places)
-    return jsonify(**{**fresh, "last": changed.last}, plan_changed=changed.plan_changed)
+    changed = scores.since(database(), section_id, after, new_act().page)
+    news = _fresh(section, changed.places) if changed.places else {"rows": {}, "feet": {}}
+    rail = _rail(section) if changed.last != after else ""
+    return jsonify(**{**news, "last": changed.last}, plan_changed=changed.plan_changed, rail=rail)
 
 
 @blueprint.post("/undo")
@@ -187,14 +188,13 @@ def undo(section_id: int) -> ResponseReturnValue:
     entry = history.entry_of(database(), section_id, outcome.entry)
     touched = scores.places_of(entry)
     what = outcome.text or (str(entry["what"]) if entry else "")
-    return jsonify(**_fresh(section.fresh(), touched), entry=outcome.entry, what=what)
+    fresh = section.fresh()
+    return jsonify(**_fresh(fresh, touched), entry=outcome.entry, what=what, rail=_rail(fresh))
 
 
-@blueprint.get("/standing")
-def rail(section_id: int) -> ResponseReturnValue:
-    """The stem and the bar, after scores were entered."""
-    section = any_section(section_id)
-    return render_template("ui/rail.html", step="scores", section=section, now=section.now)
+def _rail(section: SectionState) -> str:
+    """The stem as it stands after scores were entered."""
+    return render_template("ui/_rail.html", step="scores", section=section, now=section.now)
 
 
 @blueprint.get("/working/<student_id>")
@@ -214,7 +214,7 @@ def _margin(
         "scores/_working.html",
         section=section,
         student=student,
-        row=_sheet_row(section, student),
+        cell=sheet_cell(student, grade, item) if item else None,
         item=item,
         remark=kept.get((student.id, item.id), "") if item else "",
         worked=steps_of(course.plan, grade),

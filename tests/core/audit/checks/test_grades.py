@@ -10,7 +10,7 @@ import pytest
 
 from tests.builders import category, course, grade, plan, roster
 from tests.core.audit.looked_at import FULL, GOOD, found, of_code, only
-from vinemark.core.audit.checks.grades import _against_the_order
+from vinemark.core.audit.checks.grades import Ranked, _against_the_order
 from vinemark.core.course.course import Course, GradingBasis, RosterEntry, Settled, Student
 
 
@@ -116,6 +116,14 @@ def test_everyone_out_of_order_is_found_as_by_looking_at_every_pair(seed: int) -
     assert {f.student for f in of_code(of, "order-broken")} == expected
 
 
+def test_percents_that_differ_beyond_forty_binary_places_are_in_their_order() -> None:
+    hair = Fraction(1, 10**20)
+    rows = [(Student("low", "Ada"), 0, Fraction(85)), (Student("high", "Bo"), 1, 85 + hair)]
+    ranked = [Ranked(*row, 85 << 40) for row in rows]
+    assert {one.id for one, _ in _against_the_order(ranked)} == {"low", "high"}
+    assert not list(_against_the_order([row._replace(percent=Fraction(85)) for row in ranked]))
+
+
 def test_the_order_of_the_largest_class_is_looked_at_without_looking_at_every_pair() -> None:
     """Counted and not timed: each student is met by a fixed number of steps."""
 
@@ -127,7 +135,7 @@ def test_the_order_of_the_largest_class_is_looked_at_without_looking_at_every_pa
             return super().__lt__(other)  # type: ignore[operator]
 
     people = [Student(f"s{n}", "Ada") for n in range(400)]
-    ranked = [(s, n % 5, Counting(n % 97)) for n, s in enumerate(people)]
+    ranked = [Ranked(s, n % 5, Counting(n % 97), n % 97) for n, s in enumerate(people)]
     assert list(_against_the_order(ranked))
     assert Counting.compared < 400 * 40
 

@@ -1,14 +1,16 @@
 """Checks of the final grades."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from datetime import timedelta
 from fractions import Fraction
 from itertools import groupby
+from operator import attrgetter
+from typing import NamedTuple
 
 from vinemark.core.audit.finding import Facts, FixFacts, Found
 from vinemark.core.base.dates import day_words
 from vinemark.core.base.number import exact_text, fixed
-from vinemark.core.course.course import GRADING_BASES, CodeRule, Settled, Student
+from vinemark.core.course.course import GRADING_BASES, CodeRule, GradingBasis, Settled, Student
 from vinemark.core.grade.codes import computed_code, passes
 from vinemark.core.grade.letters import NEAR, rounded_percent
 from vinemark.core.grade.steps import percent_text
@@ -16,8 +18,17 @@ from vinemark.core.plan.plan import Item
 from vinemark.core.plan.scale import sorted_scale
 from vinemark.core.scores.last_work import last_work
 
-Ranked = tuple[Student, int, Fraction]
-"""A student, the place of the settled letter from the top of the scale, and the exact percent."""
+
+class Ranked(NamedTuple):
+    """A student, the place of the settled letter from the top of the scale, and the exact percent.
+
+    `place` orders by the percent: its first 40 binary places as a whole number; only among equal ones the percent does.
+    """
+
+    student: Student
+    rank: int
+    percent: Fraction
+    place: int
 
 
 def near_cutoff(facts: Facts) -> Iterator[Found]:
@@ -143,14 +154,14 @@ def order_broken(facts: Facts) -> Iterator[Found]:
     if facts.scale_due:
         return
     order = [row.letter for row in sorted_scale(facts.plan.scale)]
-    ranked = [
-        (student, order.index(settled.grade), percent)
-        for student, settled in settled_students(facts, everyone=True)
-        if settled.grade in order and not _reason(settled)
-        and (percent := facts.grades[student.id].percent) is not None
-    ]  # fmt: skip
-    for basis in GRADING_BASES:
-        mine = [row for row in ranked if facts.course.grading_basis(row[0].id) == basis]
+    ranked: dict[GradingBasis, list[Ranked]] = {basis: [] for basis in GRADING_BASES}
+    for student, settled in settled_students(facts, everyone=True):
+        percent = facts.grades[student.id].percent
+        if percent is not None and settled.grade in order and not _reason(settled):
+            place = (percent.numerator << 40) // percent.denominator
+            row = Ranked(student, order.index(settled.grade), percent, place)
+            ranked[facts.course.grading_basis(student.id)].append(row)
+    for mine in ranked.values():
         for one, against in _against_the_order(mine):
             if facts.course.settled[one.id].grade != facts.grades[one.id].letter:
                 yield _out_of_order(facts, one, against)
@@ -159,9 +170,9 @@ def order_broken(facts: Facts) -> Iterator[Found]:
 def _against_the_order(ranked: Sequence[Ranked]) -> Iterator[tuple[Student, Student]]:
     """Everyone in a pair of which the higher percent has the lower letter (the higher rank), in the order given, with
     the other one of the pair: of those with a lower percent the best letter, of those with a higher one the worst."""
-    best_below = _extremes(sorted(ranked, key=_percent_key), better=True)
-    worst_above = _extremes(sorted(ranked, key=_percent_key, reverse=True), better=False)
-    for student, rank, _ in ranked:
+    best_below = _extremes(_sorted_by_percent(ranked, falling=False), better=True)
+    worst_above = _extremes(_sorted_by_percent(ranked, falling=True), better=False)
+    for student, rank, _, _ in ranked:
         below, above = best_below[student.id], worst_above[student.id]
         if below is not None and rank > below[1]:
             yield student, below[0]
@@ -169,21 +180,26 @@ def _against_the_order(ranked: Sequence[Ranked]) -> Iterator[tuple[Student, Stud
             yield student, above[0]
 
 
-def _percent_key(row: Ranked) -> tuple[int, Fraction]:
-    """Orders by the percent: by its first 40 binary places, a whole number, and only among equal ones by itself."""
-    percent = row[2]
-    return (percent.numerator << 40) // percent.denominator, percent
+def _sorted_by_percent(ranked: Sequence[Ranked], falling: bool) -> Iterator[list[Ranked]]:
+    """Everyone by percent, those with equal ones together in the order given."""
+    for _, near in groupby(sorted(ranked, key=attrgetter("place"), reverse=falling), key=attrgetter("place")):
+        group = list(near)
+        if len(group) == 1:
+            yield group
+        else:
+            exact = attrgetter("percent")
+            yield from (list(equal) for _, equal in groupby(sorted(group, key=exact, reverse=falling), key=exact))
 
 
-def _extremes(ordered: Sequence[Ranked], better: bool) -> dict[str, Ranked | None]:
+def _extremes(ordered: Iterable[Sequence[Ranked]], better: bool) -> dict[str, Ranked | None]:
     """For each student the one with the best (or worst) letter among those before, equal percents aside."""
     found: dict[str, Ranked | None] = {}
     extreme: Ranked | None = None
-    for _, group in groupby(ordered, key=lambda row: row[2]):
-        equal = list(group)
-        found.update({row[0].id: extreme for row in equal})
+    for equal in ordered:
         for row in equal:
-            if extreme is None or (row[1] < extreme[1] if better else row[1] > extreme[1]):
+            found[row.student.id] = extreme
+        for row in equal:
+            if extreme is None or (row.rank < extreme.rank if better else row.rank > extreme.rank):
                 extreme = row
     return found
 

@@ -3,10 +3,9 @@
 from bisect import bisect_left
 from collections.abc import Iterator, Sequence
 from fractions import Fraction
-from math import lcm
 from statistics import median
 
-from vinemark.core.audit.finding import Facts, FixFacts, Found
+from vinemark.core.audit.finding import NO_CELLS, Facts, FixFacts, Found
 from vinemark.core.base.dates import day_words
 from vinemark.core.base.number import exact_text, fixed
 from vinemark.core.course.course import Student
@@ -22,9 +21,10 @@ WITHIN = Fraction(3, 10)
 def over_points(facts: Facts) -> Iterator[Found]:
     """A regular item's score above its points."""
     for category, item in facts.columns():
+        points, rows = item.points, facts.course.scores
         for student in facts.taking_part:
-            cell = facts.course.cell(student.id, item.id)
-            if isinstance(cell, Fraction) and cell > item.points:
+            cell = rows.get(student.id, NO_CELLS).get(item.id)
+            if isinstance(cell, Fraction) and _exceeds(cell, points):
                 yield Found(
                     f"{student.plain_name} has {exact_text(cell)} of {exact_text(item.points)} on {item.name}.",
                     student=student.id,
@@ -33,6 +33,11 @@ def over_points(facts: Facts) -> Iterator[Found]:
                     evidence=_others(facts, item, student),
                     facts=FixFacts(amount=item.points),
                 )
+
+
+def _exceeds(number: Fraction, points: Fraction) -> bool:
+    """number > points, in whole numbers."""
+    return number.numerator * points.denominator > points.numerator * number.denominator
 
 
 def _others(facts: Facts, item: Item, student: Student) -> list[str]:
@@ -108,8 +113,8 @@ def column_same(facts: Facts) -> Iterator[Found]:
     for category, item in facts.plan.items():
         if not item.counts or not facts.looks_down(item) or facts.scored(item) < ALIKE:
             continue
-        numbers = [n for s in facts.enrolled if (n := facts.number(s, item)) is not None]
-        if all(number == numbers[0] for number in numbers):
+        numbers = facts.numbers_on(item)
+        if numbers[0] == numbers[-1]:
             yield Found(
                 f"All {len(numbers)} scores on {item.name} are {exact_text(numbers[0])}.",
                 category=category.id,
@@ -124,22 +129,19 @@ def slipped_key(facts: Facts) -> Iterator[Found]:
     Low: 0.9 of 10 from a student with 8.5 to 9.5 elsewhere, on an item where nobody else is below 6.
     """
     items = list(facts.regular_items())
-    of_item: dict[str, list[Fraction]] = {}
     for student in facts.enrolled:
         mine: list[Fraction] = []
-        for category, item in items:
-            number = facts.number(student, item) if facts.looks_at(student, item) else None
+        row = facts.course.scores.get(student.id, NO_CELLS)
+        for category, item in facts.looked_at_of(student, items):
+            number = row.get(item.id)
             # Few scores are so low or so high; only these are held against the student's and the item's others.
-            if not number or _is_usual(number, item.points):
+            if not isinstance(number, Fraction) or not number or _is_usual(number, item.points):
                 continue
             if not mine:
                 pairs = ((facts.number(student, i), i.points) for _, i in items)
                 mine = sorted(n / points for n, points in pairs if n is not None)
-            if item.id not in of_item:
-                numbers = [n for s in facts.enrolled if (n := facts.number(s, item)) is not None]
-                of_item[item.id] = [n / item.points for n in _risen(numbers)]
-            others = of_item[item.id]
-            if len(mine) > 4 and len(others) > 5:
+            if len(mine) > 4 and facts.scored(item) > 5:
+                others = [n / item.points for n in _ends(facts.numbers_on(item))]
                 meant = _meant(number / item.points, mine, others)
                 if meant is not None:
                     yield _slipped(facts, student, category, item, meant * item.points)
@@ -151,14 +153,15 @@ def _is_usual(number: Fraction, points: Fraction) -> bool:
     return of < tens < 40 * of
 
 
-def _risen(numbers: Sequence[Fraction]) -> list[Fraction]:
-    """Numbers in rising order, compared as whole numbers of one unit."""
-    unit = lcm(*(number.denominator for number in numbers))
-    return sorted(numbers, key=lambda number: number.numerator * (unit // number.denominator))
+def _ends(risen: Sequence[Fraction]) -> list[Fraction]:
+    """Of numbers in rising order those that decide: the two lowest above 0 and the two highest."""
+    first = next((place for place, number in enumerate(risen) if number), len(risen))
+    return [*risen[first : first + 2], *risen[max(first + 2, len(risen) - 2) :]]
 
 
 def _meant(fraction: Fraction, mine: list[Fraction], others: list[Fraction]) -> Fraction | None:
-    """The fraction that was probably meant; None where this one is plausible. Both lists rise and hold it."""
+    """The fraction that was probably meant; None where this one is plausible. Both lists rise and hold it; of the
+    others their ends are enough."""
     if fraction >= 4:
         highest = max(_but_one(mine, fraction)[-1], _but_one(others, fraction)[-1])
         return fraction / 10 if fraction > 3 * highest and fraction / 10 <= 1 else None

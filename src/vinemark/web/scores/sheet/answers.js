@@ -6,7 +6,7 @@ import { conflict, pending, readRows, refuse, showRows } from "./cells.js";
 import { cellOf } from "./layout.js";
 import { remarkAnswered } from "./margin.js";
 import { rebase, setAside, takeUp } from "./queue.js";
-import { say, seen, sheet, soon } from "./state.js";
+import { say, seen, sheet } from "./state.js";
 import { recorded, takenBack } from "./undo.js";
 
 const same = (one) => (other) => other.student === one.student && other.item === one.item;
@@ -19,7 +19,15 @@ export function answered(change, answer) {
   if (change.undo) takenBack(change, answer);
   else written(change, answer);
   savedAt(answer.kept_at);
-  soon("standing", () => htmx.ajax("GET", sheet.dataset.standing, { target: "#rail", swap: "none" }), 600);
+  showRail(answer.rail);
+}
+
+/* The stem came with the answer; one that is older than what stands there is left. */
+function showRail(text) {
+  const [now, fresh] = [document, text && new DOMParser().parseFromString(text, "text/html")].map((page) =>
+    page && page.getElementById("rail"));
+  if (!fresh || Number(fresh.dataset.version) < Number(now.dataset.version)) return;
+  Idiomorph.morph(now, fresh);
 }
 
 function written(change, answer) {
@@ -69,6 +77,7 @@ export async function lookAround() {
     const news = await response.json();
     showRows(readRows(news.rows), news.feet, news.last);
     seen.last = news.last;
+    showRail(news.rail);
     if (news.plan_changed) say("The plan changed meanwhile: load the page again to see its grades.");
   } catch {
     /* no connection: the next look will tell */

@@ -96,7 +96,8 @@ async function sendNext() {
   busy = true;
   const address = hooks.addressOf(change);
   if (!address) { drop(change); keep(); show(); return void sendNext(); }
-  const answer = await post(address, change);
+  /* The stem is asked for with the last of what waits, not with each. */
+  const answer = await post(address, { ...change, rail: queue.length === 1 });
   why = answer.again ?? "";
   if (answer.signedOut) signedOut();
   if (answer.again) {

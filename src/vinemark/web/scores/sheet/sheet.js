@@ -69,4 +69,5 @@ if (sheet) {
   goTo(location.hash);
   startQueue({ addressOf, answered, goTo: goToPlace, restored, words: wordsOf });
   setInterval(lookAround, EVERY);
+  document.addEventListener("visibilitychange", lookAround);
 }
