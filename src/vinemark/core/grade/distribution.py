@@ -1,12 +1,14 @@
 """The class against the cutoffs: where every student's dot stands on a strip."""
 
+from collections import Counter
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from fractions import Fraction
+from functools import lru_cache
 
 from vinemark.core.base.number import exact_text, fixed
 from vinemark.core.grade.calculation import Grade
-from vinemark.core.plan.plan import Plan
+from vinemark.core.plan.plan import Plan, ScaleRow
 from vinemark.core.plan.scale import scale_faults, sorted_scale
 
 BIN = 13
@@ -78,12 +80,18 @@ def _dots(
 
 
 def _bands(plan: Plan, grades: Mapping[str, Grade], low: Fraction, high: Fraction) -> list[Band]:
-    if not plan.scale or scale_faults(plan.scale):
+    counts = Counter([grade.letter for grade in grades.values()])
+    return [replace(band, count=counts[band.letter]) for band in _empty_bands(plan.scale, low, high)]
+
+
+@lru_cache(maxsize=256)
+def _empty_bands(scale: tuple[ScaleRow, ...], low: Fraction, high: Fraction) -> list[Band]:
+    """The stretches of a scale, the lowest first."""
+    if not scale or scale_faults(scale):
         return []
     bands, end = [], 1000
-    for row in sorted_scale(plan.scale):
+    for row in sorted_scale(scale):
         start = _place(row.cutoff, low, high)
-        count = sum(grade.letter == row.letter for grade in grades.values())
-        bands.append(Band(row.letter, start, max(0, end - start), exact_text(row.cutoff), count))
+        bands.append(Band(row.letter, start, max(0, end - start), exact_text(row.cutoff), 0))
         end = start
     return bands[::-1]

@@ -137,14 +137,14 @@ def slipped_key(facts: Facts) -> Iterator[Found]:
             # Few scores are so low or so high; only these are held against the student's and the item's others.
             if not isinstance(number, Fraction) or not number or _is_usual(number, item.points):
                 continue
+            if facts.scored(item) <= 5 or not _stands_apart(number, item.points, _ends(facts.numbers_on(item))):
+                continue
             if not mine:
                 pairs = ((facts.number(student, i), i.points) for _, i in items)
                 mine = sorted(n / points for n, points in pairs if n is not None)
-            if len(mine) > 4 and facts.scored(item) > 5:
-                others = [n / item.points for n in _ends(facts.numbers_on(item))]
-                meant = _meant(number / item.points, mine, others)
-                if meant is not None:
-                    yield _slipped(facts, student, category, item, meant * item.points)
+            meant = _meant(number / item.points, mine) if len(mine) > 4 else None
+            if meant is not None:
+                yield _slipped(facts, student, category, item, meant * item.points)
 
 
 def _is_usual(number: Fraction, points: Fraction) -> bool:
@@ -159,17 +159,23 @@ def _ends(risen: Sequence[Fraction]) -> list[Fraction]:
     return [*risen[first : first + 2], *risen[max(first + 2, len(risen) - 2) :]]
 
 
-def _meant(fraction: Fraction, mine: list[Fraction], others: list[Fraction]) -> Fraction | None:
-    """The fraction that was probably meant; None where this one is plausible. Both lists rise and hold it; of the
-    others their ends are enough."""
+def _meant(fraction: Fraction, mine: list[Fraction]) -> Fraction | None:
+    """The fraction that was probably meant; None where this one is plausible beside the student's own, which rise and
+    hold it."""
+    if not _stands_apart(fraction, Fraction(1), mine):
+        return None
     if fraction >= 4:
-        highest = max(_but_one(mine, fraction)[-1], _but_one(others, fraction)[-1])
-        return fraction / 10 if fraction > 3 * highest and fraction / 10 <= 1 else None
-    for values in (mine, others):
-        lowest = next((f for f in _but_one(values, fraction) if f > 0), None)
-        if lowest is None or 2 * fraction >= lowest:
-            return None
+        return fraction / 10 if fraction / 10 <= 1 else None
     return 10 * fraction if abs(10 * fraction - median(_but_one(mine, fraction))) <= WITHIN else None
+
+
+def _stands_apart(number: Fraction, points: Fraction, values: list[Fraction]) -> bool:
+    """Whether a number that is far too high or low for the points is so beside the other values, too, which rise."""
+    rest = _but_one(values, number)
+    if number >= 4 * points:
+        return number > 3 * rest[-1]
+    lowest = next((value for value in rest if value > 0), None)
+    return lowest is not None and 2 * number < lowest
 
 
 def _but_one(values: list[Fraction], one: Fraction) -> list[Fraction]:
