@@ -29,7 +29,7 @@ class Edits:
     def touched(self) -> Touched:
         """What of the final run's audit and grades hangs on them."""
         students = {student for student, _ in self.cells} | set(self.final)
-        return Touched(frozenset(students), frozenset(item for _, item in self.cells))
+        return Touched(frozenset(students), frozenset(item for _, item in self.cells), bool(self.final))
 
     def made_in(self, course: Course) -> Course:
         """The course after them."""

@@ -20,8 +20,8 @@ from vinemark.core.audit.run import Audit, whole_audit
 from vinemark.core.course.course import RUNS, Course, Records, Run
 from vinemark.core.grade.calculation import Calculators, Grade
 from vinemark.core.grade.class_columns import grades_of
-from vinemark.core.plan.plan import Plan
-from vinemark.core.scores.sheet import Remarks
+from vinemark.core.plan.plan import Item, Plan
+from vinemark.core.scores.sheet import Column, Remarks, column
 from vinemark.core.scores.visibility import VisibilityRule
 from vinemark.core.submit.compare import ComparedRow, compared_rows, differ_words
 from vinemark.core.submit.file_layout import FileLayout
@@ -60,8 +60,8 @@ from vinemark.store.previews import Draft
 from vinemark.store.sections import SectionRecord
 from vinemark.store.syllabuses import MatchSignature, Syllabus
 
-MOST_KEPT = 1_500_000
-"""Cells and students of all snapshots together: some 300 MB."""
+MOST_KEPT = 600_000
+"""Cells and students of all snapshots together: some 300 MB, the texts of their rows among them."""
 MOST_ENTRIES = 100
 """After more entries than these a section is loaded anew."""
 
@@ -136,6 +136,9 @@ class Snapshot:
         self.course = loaded.course
         self._runs: Mapping[Run, RunSnapshot] = {run: RunSnapshot(self, run) for run in RUNS}
         self._earlier: tuple[Audit, Touched] | None = None
+        self.row_texts: dict[str, str] = {}
+        """Rows of the score sheet as pages show them, by student: kept here, for they live as long."""
+        self._columns: dict[str, Column] = {}
 
     def brought_forward(self, edits: Edits, version: int) -> "Snapshot":
         """The section after cells, remarks or settled grades were edited: what does not hang on them is kept, and the
@@ -143,14 +146,18 @@ class Snapshot:
         course = edits.made_in(self.course)
         loaded = replace(self.loaded, course=course, remarks=edits.remarked(self.loaded.remarks))
         found, touched = Snapshot(loaded, version, self.day), edits.touched
-        for name in ("match", "roster_changes", "rule_changes", "calculators"):
+        found.__dict__["calculators"] = self.calculators
+        for name in ("match", "roster_changes", "rule_changes"):
             if name in self.__dict__:
                 found.__dict__[name] = self.__dict__[name]
         if "grades" in self.__dict__:
             students = (student for student in touched.students if course.student(student) is not None)
-            fresh = {s: found.calculators.grade(course.scores.get(s, {})) for s in students}
+            fresh = {s: self.calculators.grade(course.scores.get(s, {})) for s in students}
             found.__dict__["grades"] = {**self.grades, **fresh}
         found._earlier = self._audit_before(touched)
+        moved = touched.students | {student for student, _ in edits.remarks}
+        found.row_texts = {student: text for student, text in self.row_texts.items() if student not in moved}
+        found._columns = {item: one for item, one in self._columns.items() if item not in touched.items}
         for run, one in found._runs.items():
             one.keep_loaded(self._runs[run], bool(edits.final or edits.midterm))
         return found
@@ -162,12 +169,19 @@ class Snapshot:
         if self._earlier is None:
             return None
         audit, before = self._earlier
-        return audit, Touched(before.students | touched.students, before.items | touched.items)
+        return audit, before.with_later(touched)
 
     @property
     def size(self) -> int:
         """How much it holds: cells and students, and something for the rest."""
         return 500 + (len(self.course.plan.placed) + 10) * len(self.course.students)
+
+    def column(self, item: Item) -> Column:
+        """The figures of one item."""
+        found = self._columns.get(item.id)
+        if found is None:
+            found = self._columns[item.id] = column(self.course, item)
+        return found
 
     def run(self, run: Run) -> "RunSnapshot":
         """What belongs to one run."""

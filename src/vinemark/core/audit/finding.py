@@ -6,22 +6,19 @@ from dataclasses import dataclass
 from datetime import date
 from fractions import Fraction
 from functools import cached_property
-from math import lcm
 from typing import Literal
 
-from vinemark.core.course.course import Cell, Course, Student
+from vinemark.core.course.course import GRADING_BASES, Course, GradingBasis, Student
 from vinemark.core.grade.calculation import Grade
 from vinemark.core.grade.class_columns import grades_of
 from vinemark.core.grade.letters import Letters, letters_of
 from vinemark.core.plan.plan import Category, Item, Plan
-from vinemark.core.plan.scale import scale_faults
+from vinemark.core.plan.scale import scale_faults, sorted_scale
 from vinemark.core.syllabus import Reading, read_syllabus
 
 Level = Literal["stop", "look", "note"]
 LEVELS: tuple[Level, ...] = ("stop", "look", "note")
 Step = Literal["plan", "scores", "settle", "submit"]
-Pairs = Sequence[tuple[Category, Item]]
-NO_CELLS: Mapping[str, Cell] = {}
 
 
 @dataclass(frozen=True)
@@ -80,6 +77,12 @@ class Touched:
 
     students: frozenset[str]
     items: frozenset[str] = frozenset()
+    settled: bool = True
+    """Whether any settled grade is among it."""
+
+    def with_later(self, later: "Touched") -> "Touched":
+        """Both edits together."""
+        return Touched(self.students | later.students, self.items | later.items, self.settled or later.settled)
 
 
 class Facts:
@@ -109,7 +112,8 @@ class Facts:
         self.noted = noted
         self._reading = reading
         self._grades = grades
-        self._risen: dict[str, list[Fraction]] = {}
+        self.suspects: dict[str, Collection[Fraction]] = {}
+        """For each item that was looked at the numbers that stand apart on it."""
         self.helped: dict[str, dict[str, tuple[Fraction, Fraction] | None]] = {}
         """For each category what another drop would do for students who were looked at."""
 
@@ -117,7 +121,7 @@ class Facts:
         """The same, to be looked at where an edit touched it."""
         found = copy(self)
         found.touched = touched
-        for name in ("rows", "rows_taking_part", "_touched_items"):
+        for name in ("rows", "rows_taking_part"):
             found.__dict__.pop(name, None)
         return found
 
@@ -125,8 +129,9 @@ class Facts:
         """The facts of the same plan and people after an edit of cells or settled grades."""
         found = copy(self)
         found.course, found._grades = course, grades
-        found._risen = {item: numbers for item, numbers in self._risen.items() if item not in touched.items}
-        found.__dict__.pop("grades", None)
+        for name in ("grades", *(("settled_letters",) if touched.settled else ())):
+            found.__dict__.pop(name, None)
+        found.suspects = {item: seen for item, seen in self.suspects.items() if item not in touched.items}
         found.helped = {
             category: {student: what for student, what in seen.items() if student not in touched.students}
             for category, seen in self.helped.items()
@@ -147,27 +152,15 @@ class Facts:
         touched = self.touched
         return students if touched is None else [student for student in students if student.id in touched.students]
 
-    def looked_at_of(self, student: Student, items: Pairs) -> Pairs:
-        """The items of a student that a check looks at which holds a cell against its row and its column."""
-        if self.touched is None or student.id in self.touched.students:
-            return items
-        return self._touched_items
+    def looks_along(self, student: Student) -> bool:
+        """Whether a student's whole row is looked at."""
+        return self.touched is None or student.id in self.touched.students
 
     @cached_property
-    def _touched_items(self) -> Pairs:
-        return list(self.columns())
-
-    def numbers_on(self, item: Item) -> list[Fraction]:
-        """The numbers of the enrolled on an item, in rising order; compared as whole numbers of one unit."""
-        found = self._risen.get(item.id)
-        if found is None:
-            rows = self.course.scores
-            cells = [rows.get(student.id, NO_CELLS).get(item.id) for student in self.enrolled]
-            numbers = [cell for cell in cells if type(cell) is Fraction]
-            unit = lcm(*(number.denominator for number in numbers))
-            found = sorted(numbers, key=lambda number: number.numerator * (unit // number.denominator))
-            self._risen[item.id] = found
-        return found
+    def apart(self) -> list[Student]:
+        """Students who take part and are not enrolled: auditing, or on no roster."""
+        enrolled = {student.id for student in self.enrolled}
+        return [student for student in self.taking_part if student.id not in enrolled]
 
     def columns(self) -> Iterator[tuple[Category, Item]]:
         """Counting regular items of ordinary categories whose column is looked at."""
@@ -209,6 +202,18 @@ class Facts:
     def enrolled(self) -> list[Student]:
         """Enrolled students who are not set aside."""
         return self.course.enrolled()
+
+    @cached_property
+    def settled_letters(self) -> Mapping[GradingBasis, Sequence[tuple[Student, int]]]:
+        """By basis the enrolled students settled with a letter of the scale and without a reason, with the letter's
+        place from the top."""
+        order = {row.letter: place for place, row in enumerate(sorted_scale(self.plan.scale))}
+        found: dict[GradingBasis, list[tuple[Student, int]]] = {basis: [] for basis in GRADING_BASES}
+        for student in self.enrolled:
+            one = self.course.settled.get(student.id)
+            if one is not None and one.grade in order and not (one.reason or "").strip():
+                found[self.course.grading_basis(student.id)].append((student, order[one.grade]))
+        return found
 
     @cached_property
     def scale_due(self) -> bool:

@@ -1,11 +1,12 @@
 """A section with everything that belongs to its grades: plan, students, scores, roster, settled grades."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import date
 from fractions import Fraction
 from functools import cached_property
-from typing import Literal, get_args
+from math import lcm
+from typing import Literal, NamedTuple, get_args
 
 from vinemark.core.course.tally import Place, Tally, tally_of
 from vinemark.core.plan.plan import Plan
@@ -140,7 +141,25 @@ class Settled:
     owed: str | None = None
 
 
+class Risen(NamedTuple):
+    """Numbers in rising order, as whole numbers of 1 / `unit`: compared and added much faster, and still exact."""
+
+    whole: Sequence[int]
+    unit: int
+
+    def numbers(self, places: slice) -> list[Fraction]:
+        """Some of them."""
+        return [Fraction(whole, self.unit) for whole in self.whole[places]]
+
+
+def risen_of(numbers: Sequence[Fraction]) -> Risen:
+    """Numbers made ready."""
+    unit = lcm(*{number.denominator for number in numbers})
+    return Risen(sorted([number.numerator * (unit // number.denominator) for number in numbers]), unit)
+
+
 Scores = Mapping[str, Mapping[str, Cell]]
+NO_CELLS: Mapping[str, Cell] = {}
 
 
 @dataclass(frozen=True)
@@ -166,9 +185,7 @@ class Course:
         if run == self.run:
             return self
         # The other run's grades wait in `midterm`: going back and forth loses neither.
-        found = self._carried(replace(self, settled=self.midterm, midterm=self.settled, run=run))
-        found.__dict__["tally"] = self.tally
-        return found
+        return self._with_same_cells(self._carried(replace(self, settled=self.midterm, midterm=self.settled, run=run)))
 
     def with_cells(self, cells: Mapping[Place, Cell]) -> "Course":
         """The same section after some cells changed; what does not hang on them is carried over, counts are brought
@@ -180,19 +197,24 @@ class Course:
             if filled:
                 rows[student] = filled
         found = self._carried(replace(self, scores=rows))
-        found.__dict__["tally"] = self.tally.brought_forward(self.scores, rows, cells, self._enrolled_ids)
+        found.__dict__["tally"] = self.tally.brought_forward(self.scores, rows, cells, self.enrolled_ids)
+        changed = {item for _, item in cells}
+        found.__dict__["_risen"] = {item: risen for item, risen in self._risen.items() if item not in changed}
         return found
 
     def with_settled(self, settled: Mapping[str, Settled | None]) -> "Course":
         """The same section after some grades of its run were settled, or opened again (None)."""
         now = {student: one for student, one in {**self.settled, **settled}.items() if one is not None}
         found = self._carried(replace(self, settled=now))
-        found.__dict__["tally"] = self.tally
+        return self._with_same_cells(found)
+
+    def _with_same_cells(self, found: "Course") -> "Course":
+        found.__dict__["tally"], found.__dict__["_risen"] = self.tally, dict(self._risen)
         return found
 
     def _carried(self, found: "Course") -> "Course":
         """Another course of the same students and records, without working out again what follows from them."""
-        for name in ("_by_id", "_enrolled", "_enrolled_ids"):
+        for name in ("_by_id", "_enrolled", "enrolled_ids"):
             found.__dict__[name] = getattr(self, name)
         return found
 
@@ -210,7 +232,19 @@ class Course:
     @cached_property
     def tally(self) -> Tally:
         """Counts over the cells."""
-        return tally_of(self.scores, self._enrolled_ids)
+        return tally_of(self.scores, self.enrolled_ids)
+
+    def risen(self, item_id: str) -> "Risen":
+        """The numbers of the enrolled on an item, in rising order."""
+        found = self._risen.get(item_id)
+        if found is None:
+            cells = [self.scores.get(student.id, NO_CELLS).get(item_id) for student in self._enrolled]
+            found = self._risen[item_id] = risen_of([cell for cell in cells if type(cell) is Fraction])
+        return found
+
+    @cached_property
+    def _risen(self) -> "dict[str, Risen]":
+        return {}
 
     def student(self, student_id: str) -> Student | None:
         """The student with this id, if in the section."""
@@ -247,7 +281,8 @@ class Course:
         return list(self._enrolled)
 
     @cached_property
-    def _enrolled_ids(self) -> frozenset[str]:
+    def enrolled_ids(self) -> frozenset[str]:
+        """The ids of those who get a grade."""
         return frozenset(student.id for student in self._enrolled)
 
     @cached_property

@@ -3,7 +3,6 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
-from math import lcm
 
 from vinemark.core.base.number import fixed, trimmed
 from vinemark.core.course.course import Cell, Course, Student
@@ -126,13 +125,9 @@ def _cell(item: Item, cell: Cell, state: ItemState, remark: str) -> SheetCell:
 
 def column(course: Course, item: Item) -> Column:
     """Average, median, lowest, highest and how many are scored."""
-    cells = [course.cell(s.id, item.id) for s in course.enrolled()]
-    numbers = [cell for cell in cells if isinstance(cell, Fraction)]
-    if not numbers:
+    whole, unit = course.risen(item.id)
+    if not whole:
         return Column("", "", "", "", 0)
-    # Whole numbers of one unit: the same values, compared and added much faster.
-    unit = lcm(*(number.denominator for number in numbers))
-    whole = sorted(number.numerator * (unit // number.denominator) for number in numbers)
     average, middle = Fraction(sum(whole), len(whole) * unit), Fraction(_twice_median(whole), 2 * unit)
     lowest, highest = Fraction(whole[0], unit), Fraction(whole[-1], unit)
     return Column(fixed(average, 1), trimmed(middle, 2), trimmed(lowest, 2), trimmed(highest, 2), len(whole))

@@ -45,7 +45,7 @@ def item_visibility(course: Course, item: Item, rule: VisibilityRule | None) -> 
     A cell is filled by a number, 'missing' or 'exempt'; students who do not get a grade here do not count.
     """
     chosen = rule or "held"
-    people = course.enrolled()
-    empty = sum(course.cell(s.id, item.id) is None for s in people)
+    people = len(course.enrolled())
+    empty = people - course.tally.recorded.get(item.id, 0)
     full = bool(people) and not empty
     return ItemVisibility(chosen, chosen == "open" or (chosen == "when_full" and full), empty)

@@ -6,6 +6,7 @@ from datetime import date
 
 from flask import Blueprint, abort, get_template_attribute, jsonify, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
+from markupsafe import Markup
 
 from vinemark.core.base.refused import Refused, iso_day
 from vinemark.core.course.course import Student
@@ -16,7 +17,7 @@ from vinemark.core.plan.plan import Item
 from vinemark.core.scores.column import ACTIONS, ColumnChange, column_change
 from vinemark.core.scores.find import find
 from vinemark.core.scores.late_join import LateJoin, late_join
-from vinemark.core.scores.sheet import SheetRow, column, histogram, sheet_cell, sheet_row, sheet_rows
+from vinemark.core.scores.sheet import histogram, sheet_cell, sheet_row
 from vinemark.core.scores.typed_cells import TypedCell
 from vinemark.core.scores.visibility import VISIBILITY_RULES, VISIBILITY_WORDS, ItemVisibility, item_visibility
 from vinemark.core.submit.progress import blanks
@@ -55,8 +56,8 @@ def show(section_id: int) -> ResponseReturnValue:
         "scores",
         section,
         plan=course.plan,
-        rows=sheet_rows(course, section.grades_now, section.snapshot.loaded.remarks),
-        columns={item.id: column(course, item) for item in items},
+        rows=[_row(section, student) for student in course.students],
+        columns={item.id: section.snapshot.column(item) for item in items},
         visibility={item.id: _visibility(section, item) for item in items},
         blanks=blanks(course),
         blanks_due=blanks(course, section.as_of),
@@ -142,24 +143,27 @@ def _typed(sent: object) -> list[TypedCell]:
 def _fresh(section: SectionState, touched: Collection[tuple[str, str]]) -> dict[str, object]:
     """Rows and column figures as they stand now, for the cells that changed."""
     course = section.course
-    students = [s for s in course.students if s.id in {student for student, _ in touched}]
-    items = [i for _, i in course.plan.items() if i.id in {item for _, item in touched}]
+    students = [s for name in dict.fromkeys(student for student, _ in touched) if (s := course.student(name))]
+    items = [i for name in dict.fromkeys(item for _, item in touched) if (i := course.plan.item(name))]
+    figures = {item.id: vars(section.snapshot.column(item)) for item in items}
     return {
         "rows": {student.id: _row(section, student) for student in students},
-        "feet": {
-            item.id: {**vars(column(course, item)), "release": _visibility(section, item).short} for item in items
-        },
+        "feet": {item.id: {**figures[item.id], "release": _visibility(section, item).short} for item in items},
         "kept_at": saved_words(section),
         "last": section.snapshot.version,
     }
 
 
-def _row(section: SectionState, student: Student) -> str:
-    return str(get_template_attribute("scores/_row.html", "sheet_row")(_sheet_row(section, student)))
-
-
-def _sheet_row(section: SectionState, student: Student) -> SheetRow:
-    return sheet_row(section.course, student, section.grades_now[student.id], section.snapshot.loaded.remarks)
+def _row(section: SectionState, student: Student) -> Markup:
+    """A row of the sheet, made once for all pages that show it."""
+    snapshot, same_day = section.snapshot, section.as_of == section.snapshot.as_of
+    text = snapshot.row_texts.get(student.id) if same_day else None
+    if text is None:
+        row = sheet_row(section.course, student, section.grades_now[student.id], snapshot.loaded.remarks)
+        text = str(get_template_attribute("scores/_row.html", "sheet_row")(row))
+        if same_day:
+            snapshot.row_texts[student.id] = text
+    return Markup(text)  # noqa: S704  # of a template that escaped what is in it
 
 
 @blueprint.get("/since/<int:after>")
@@ -278,7 +282,7 @@ def _column(
         "scores/_column.html",
         section=section,
         item=item,
-        figures=column(section.course, item),
+        figures=section.snapshot.column(item),
         visibility=_visibility(section, item),
         visibility_rules=[(rule, VISIBILITY_WORDS[rule]) for rule in VISIBILITY_RULES],
         histogram=histogram(section.course, item),

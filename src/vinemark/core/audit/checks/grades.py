@@ -1,21 +1,18 @@
 """Checks of the final grades."""
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterator, Sequence
 from datetime import timedelta
 from fractions import Fraction
-from itertools import groupby
-from operator import attrgetter
 from typing import NamedTuple
 
 from vinemark.core.audit.finding import Facts, FixFacts, Found
 from vinemark.core.base.dates import day_words
 from vinemark.core.base.number import exact_text, fixed
-from vinemark.core.course.course import GRADING_BASES, CodeRule, GradingBasis, Settled, Student
+from vinemark.core.course.course import CodeRule, Settled, Student
 from vinemark.core.grade.codes import computed_code, passes
 from vinemark.core.grade.letters import NEAR, rounded_percent
 from vinemark.core.grade.steps import percent_text
 from vinemark.core.plan.plan import Item
-from vinemark.core.plan.scale import sorted_scale
 from vinemark.core.scores.last_work import last_work
 
 
@@ -97,11 +94,10 @@ def anything_settled(facts: Facts) -> bool:
     return bool(facts.course.settled) or facts.submitting
 
 
-def settled_students(facts: Facts, auditing: bool = False, everyone: bool = False) -> Iterator[tuple[Student, Settled]]:
-    """Students with a settled grade whom the office lists as enrolled, or also as auditing: those looked at, or
-    everyone."""
+def settled_students(facts: Facts, auditing: bool = False) -> Iterator[tuple[Student, Settled]]:
+    """Students with a settled grade whom the office lists as enrolled, or also as auditing."""
     there = {"enrolled", "auditing"} if auditing else {"enrolled"}
-    for student in facts.taking_part if everyone else facts.rows_taking_part:
+    for student in facts.rows_taking_part:
         settled = facts.course.settled.get(student.id)
         if settled is not None and settled.grade.strip() and facts.course.status(student) in there:
             yield student, settled
@@ -153,15 +149,10 @@ def order_broken(facts: Facts) -> Iterator[Found]:
     """A higher percent with a lower letter, on one basis, without a reason on either side."""
     if facts.scale_due:
         return
-    order = [row.letter for row in sorted_scale(facts.plan.scale)]
-    ranked: dict[GradingBasis, list[Ranked]] = {basis: [] for basis in GRADING_BASES}
-    for student, settled in settled_students(facts, everyone=True):
-        percent = facts.grades[student.id].percent
-        if percent is not None and settled.grade in order and not _reason(settled):
-            place = (percent.numerator << 40) // percent.denominator
-            row = Ranked(student, order.index(settled.grade), percent, place)
-            ranked[facts.course.grading_basis(student.id)].append(row)
-    for mine in ranked.values():
+    grades = facts.grades
+    for settled in facts.settled_letters.values():
+        graded = [(student, rank, grades[student.id].percent) for student, rank in settled]
+        mine = [Ranked(s, rank, p, (p.numerator << 40) // p.denominator) for s, rank, p in graded if p is not None]
         for one, against in _against_the_order(mine):
             if facts.course.settled[one.id].grade != facts.grades[one.id].letter:
                 yield _out_of_order(facts, one, against)
@@ -170,8 +161,9 @@ def order_broken(facts: Facts) -> Iterator[Found]:
 def _against_the_order(ranked: Sequence[Ranked]) -> Iterator[tuple[Student, Student]]:
     """Everyone in a pair of which the higher percent has the lower letter (the higher rank), in the order given, with
     the other one of the pair: of those with a lower percent the best letter, of those with a higher one the worst."""
-    best_below = _extremes(_sorted_by_percent(ranked, falling=False), better=True)
-    worst_above = _extremes(_sorted_by_percent(ranked, falling=True), better=False)
+    rising = sorted(ranked, key=lambda row: (row.place, row.percent))
+    best_below = _extremes(rising, better=True)
+    worst_above = _extremes(sorted(ranked, key=lambda row: (row.place, row.percent), reverse=True), better=False)
     for student, rank, _, _ in ranked:
         below, above = best_below[student.id], worst_above[student.id]
         if below is not None and rank > below[1]:
@@ -180,27 +172,19 @@ def _against_the_order(ranked: Sequence[Ranked]) -> Iterator[tuple[Student, Stud
             yield student, above[0]
 
 
-def _sorted_by_percent(ranked: Sequence[Ranked], falling: bool) -> Iterator[list[Ranked]]:
-    """Everyone by percent, those with equal ones together in the order given."""
-    for _, near in groupby(sorted(ranked, key=attrgetter("place"), reverse=falling), key=attrgetter("place")):
-        group = list(near)
-        if len(group) == 1:
-            yield group
-        else:
-            exact = attrgetter("percent")
-            yield from (list(equal) for _, equal in groupby(sorted(group, key=exact, reverse=falling), key=exact))
-
-
-def _extremes(ordered: Iterable[Sequence[Ranked]], better: bool) -> dict[str, Ranked | None]:
+def _extremes(ordered: Sequence[Ranked], better: bool) -> dict[str, Ranked | None]:
     """For each student the one with the best (or worst) letter among those before, equal percents aside."""
     found: dict[str, Ranked | None] = {}
+    before: Ranked | None = None
     extreme: Ranked | None = None
-    for equal in ordered:
-        for row in equal:
-            found[row.student.id] = extreme
-        for row in equal:
-            if extreme is None or (row.rank < extreme.rank if better else row.rank > extreme.rank):
-                extreme = row
+    last: Ranked | None = None
+    for row in ordered:
+        if last is None or row.place != last.place or row.percent != last.percent:
+            before = extreme
+        found[row.student.id] = before
+        if extreme is None or (row.rank < extreme.rank if better else row.rank > extreme.rank):
+            extreme = row
+        last = row
     return found
 
 

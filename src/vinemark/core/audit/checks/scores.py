@@ -1,28 +1,32 @@
 """Checks of the scores."""
 
-from bisect import bisect_left
-from collections.abc import Iterator, Sequence
+from bisect import bisect_left, bisect_right
+from collections.abc import Collection, Iterator
 from fractions import Fraction
 from statistics import median
 
-from vinemark.core.audit.finding import NO_CELLS, Facts, FixFacts, Found
+from vinemark.core.audit.finding import Facts, FixFacts, Found
 from vinemark.core.base.dates import day_words
 from vinemark.core.base.number import exact_text, fixed
-from vinemark.core.course.course import Student
+from vinemark.core.course.course import NO_CELLS, Risen, Student
 from vinemark.core.course.write import write_cell
 from vinemark.core.grade.steps import percent_text
 from vinemark.core.plan.plan import HUNDRED, Category, Item
 
 ALIKE = 10
 STOPPED = 3
+SOME = 5
+"""Beside fewer scores nothing stands apart."""
 WITHIN = Fraction(3, 10)
 
 
 def over_points(facts: Facts) -> Iterator[Found]:
     """A regular item's score above its points."""
     for category, item in facts.columns():
-        points, rows = item.points, facts.course.scores
-        for student in facts.taking_part:
+        points, rows, (whole, unit) = item.points, facts.course.scores, facts.course.risen(item.id)
+        # Where the highest of the enrolled is within the points, only those apart are looked at one by one.
+        over = bool(whole) and whole[-1] * points.denominator > points.numerator * unit
+        for student in facts.taking_part if over else facts.apart:
             cell = rows.get(student.id, NO_CELLS).get(item.id)
             if isinstance(cell, Fraction) and _exceeds(cell, points):
                 yield Found(
@@ -113,8 +117,9 @@ def column_same(facts: Facts) -> Iterator[Found]:
     for category, item in facts.plan.items():
         if not item.counts or not facts.looks_down(item) or facts.scored(item) < ALIKE:
             continue
-        numbers = facts.numbers_on(item)
-        if numbers[0] == numbers[-1]:
+        risen = facts.course.risen(item.id)
+        if risen.whole[0] == risen.whole[-1]:
+            numbers = risen.numbers(slice(None))
             yield Found(
                 f"All {len(numbers)} scores on {item.name} are {exact_text(numbers[0])}.",
                 category=category.id,
@@ -129,22 +134,42 @@ def slipped_key(facts: Facts) -> Iterator[Found]:
     Low: 0.9 of 10 from a student with 8.5 to 9.5 elsewhere, on an item where nobody else is below 6.
     """
     items = list(facts.regular_items())
+    suspects = {item.id: found for _, item in items if (found := _suspects(facts, item))}
+    touched = [(category, item) for category, item in facts.columns() if item.id in suspects]
     for student in facts.enrolled:
         mine: list[Fraction] = []
         row = facts.course.scores.get(student.id, NO_CELLS)
-        for category, item in facts.looked_at_of(student, items):
+        for category, item in items if facts.looks_along(student) else touched:
             number = row.get(item.id)
-            # Few scores are so low or so high; only these are held against the student's and the item's others.
-            if not isinstance(number, Fraction) or not number or _is_usual(number, item.points):
-                continue
-            if facts.scored(item) <= 5 or not _stands_apart(number, item.points, _ends(facts.numbers_on(item))):
+            if number is None or number not in suspects.get(item.id, ()):
                 continue
             if not mine:
                 pairs = ((facts.number(student, i), i.points) for _, i in items)
                 mine = sorted(n / points for n, points in pairs if n is not None)
-            meant = _meant(number / item.points, mine) if len(mine) > 4 else None
+            meant = _meant(facts, student, item, mine) if len(mine) > 4 else None
             if meant is not None:
                 yield _slipped(facts, student, category, item, meant * item.points)
+
+
+def _suspects(facts: Facts, item: Item) -> Collection[Fraction]:
+    """Which numbers on an item are far too low or high for it and stand apart from all others there: at most the
+    lowest above 0 and the highest."""
+    found = facts.suspects.get(item.id)
+    if found is None:
+        found = facts.suspects[item.id] = _apart_on(facts.course.risen(item.id), item.points)
+    return found
+
+
+def _apart_on(risen: Risen, points: Fraction) -> set[Fraction]:
+    whole, count = risen.whole, len(risen.whole)
+    first = bisect_right(whole, 0)
+    if count <= SOME or first == count:
+        return set()
+    # The two lowest above 0 and the two highest decide.
+    places = sorted({first, min(first + 1, count - 1), count - 2, count - 1})
+    values = [Fraction(whole[place], risen.unit) for place in places]
+    ends = {Fraction(whole[first], risen.unit), values[-1]}
+    return {end for end in ends if not _is_usual(end, points) and _stands_apart(end, points, values)}
 
 
 def _is_usual(number: Fraction, points: Fraction) -> bool:
@@ -153,15 +178,10 @@ def _is_usual(number: Fraction, points: Fraction) -> bool:
     return of < tens < 40 * of
 
 
-def _ends(risen: Sequence[Fraction]) -> list[Fraction]:
-    """Of numbers in rising order those that decide: the two lowest above 0 and the two highest."""
-    first = next((place for place, number in enumerate(risen) if number), len(risen))
-    return [*risen[first : first + 2], *risen[max(first + 2, len(risen) - 2) :]]
-
-
-def _meant(fraction: Fraction, mine: list[Fraction]) -> Fraction | None:
-    """The fraction that was probably meant; None where this one is plausible beside the student's own, which rise and
-    hold it."""
+def _meant(facts: Facts, student: Student, item: Item, mine: list[Fraction]) -> Fraction | None:
+    """The fraction of the points that was probably meant; None where what stands there is plausible beside the
+    student's own, which rise and hold it."""
+    fraction = (facts.number(student, item) or Fraction(0)) / item.points
     if not _stands_apart(fraction, Fraction(1), mine):
         return None
     if fraction >= 4:
@@ -221,7 +241,7 @@ def no_work(facts: Facts) -> Iterator[Found]:
 
 def half_at_work(facts: Facts) -> bool:
     """Whether half of the enrolled have a number above 0."""
-    return 2 * sum(s.id in facts.at_work for s in facts.enrolled) >= len(facts.enrolled)
+    return 2 * len(facts.course.enrolled_ids & facts.at_work) >= len(facts.enrolled)
 
 
 def given_items(facts: Facts) -> list[Item]:

@@ -47,7 +47,10 @@ export function start() {
   if (!windowed) return;
   sheet.setAttribute("aria-rowcount", String(sheet.tBodies[0].rows.length + 2));
   for (const row of sheet.tBodies[0].rows) row.setAttribute("aria-rowindex", String(row.sectionRowIndex + 3));
-  drawn = new Set(sheet.querySelectorAll("tbody tr.in"));
+  /* Until now the style shows the first forty. */
+  drawn = new Set([...sheet.tBodies[0].rows].slice(0, 40));
+  for (const row of drawn) row.classList.add("in");
+  sheet.classList.add("drawn");
   measure();
   box.addEventListener("scroll", soon, { passive: true });
   new ResizeObserver(measure).observe(box);
