@@ -109,13 +109,25 @@ def stamp(at: datetime) -> str:
     return at.replace(tzinfo=None).isoformat(timespec="seconds")
 
 
-def entries_of(connection: Connection, section_id: int, limit: int = 200) -> Sequence[Row]:
-    """The section's history, newest first, with names and whether each entry was undone."""
+SHOWN_STATE = 1200
+"""So many signs of what stood before and after are shown."""
+ENTRIES_SHOWN = 200
+
+
+def entries_of(
+    connection: Connection, section_id: int, limit: int = ENTRIES_SHOWN, before: int | None = None
+) -> Sequence[Row]:
+    """The section's history, newest first, with names, whether each entry was undone, and the beginning of what stood
+    before and after; `before` an entry, where only earlier ones are wanted."""
     return connection.execute(
-        "SELECT h.*, coalesce(h.by_name, p.name) AS person_name, u.id AS undone_by FROM history h"
+        "SELECT h.id, h.at, h.kind, h.what,"
+        " substr(h.before, 1, :shown) || iif(length(h.before) > :shown, '…', '') AS before,"
+        " substr(h.after, 1, :shown) || iif(length(h.after) > :shown, '…', '') AS after,"
+        " coalesce(h.by_name, p.name) AS person_name, u.id AS undone_by FROM history h"
         " LEFT JOIN person p ON p.id = h.person_id LEFT JOIN history u ON u.undoes = h.id"
-        " WHERE h.section_id = ? ORDER BY h.id DESC LIMIT ?",
-        (section_id, limit),
+        " WHERE h.section_id = :section AND h.id < coalesce(:before, 9223372036854775807)"
+        " ORDER BY h.id DESC LIMIT :limit",
+        {"section": section_id, "shown": SHOWN_STATE, "before": before, "limit": limit},
     ).fetchall()
 
 

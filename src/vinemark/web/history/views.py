@@ -5,7 +5,7 @@ from flask.typing import ResponseReturnValue
 
 from vinemark.core.course.course import RUNS
 from vinemark.section.acts.undo import undo
-from vinemark.store.history import entries_of
+from vinemark.store.history import ENTRIES_SHOWN, entries_of
 from vinemark.store.undo import can_undo
 from vinemark.web.request import any_section, database, new_act, page, require_sign_in, tell_without_undo, whole_section
 
@@ -14,13 +14,18 @@ blueprint.before_request(require_sign_in)
 
 RETURN_TO = ("plan", "scores", "settle", "submit", "history")
 WITH_RUN = ("settle", "submit")
+LONGEST_ID = 16
 
 
 @blueprint.get("")
 def show(section_id: int) -> ResponseReturnValue:
-    """The section's history, newest first."""
-    section = whole_section(section_id)
-    return page("history", section, entries=entries_of(database(), section_id), can_undo=can_undo)
+    """The section's history, newest first, a page at a time."""
+    section, before = whole_section(section_id), request.args.get("before", "")
+    earlier = int(before) if before.isascii() and before.isdigit() and len(before) < LONGEST_ID else None
+    entries = entries_of(database(), section_id, before=earlier)
+    more = entries[-1]["id"] if len(entries) == ENTRIES_SHOWN else None
+    undoable = {entry["id"] for entry in entries if can_undo(entry)} if section.role == "instructor" else set()
+    return page("history", section, entries=entries, undoable=undoable, earlier=earlier, more=more)
 
 
 @blueprint.post("/undo/<int:entry_id>")

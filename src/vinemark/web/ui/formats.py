@@ -3,6 +3,7 @@
 from collections.abc import Callable
 from datetime import date, datetime
 from fractions import Fraction
+from functools import lru_cache
 from typing import Any
 
 from flask import Flask
@@ -38,6 +39,7 @@ def day_short(value: date | None) -> str:
     return "" if value is None else short_day_words(value)
 
 
+@lru_cache(maxsize=4096)
 def moment(value: datetime | str | None) -> str:
     """'Mon 21 Dec, 17:00'."""
     if value is None:
