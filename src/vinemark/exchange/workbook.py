@@ -8,26 +8,29 @@ a reader that does not calculate shows the right figures.
 
 import io
 from collections.abc import Sequence
-from dataclasses import dataclass
 from datetime import date
 from fractions import Fraction
 from typing import Any
 
 import xlsxwriter
-from xlsxwriter.utility import xl_rowcol_to_cell
+from xlsxwriter.utility import xl_col_to_name
 
 from vinemark.core.base.number import exact_text
 from vinemark.core.course.course import Cell, Course
+from vinemark.core.grade.category import common_denominator
 from vinemark.core.grade.class_columns import grades_of
-from vinemark.core.plan.plan import Category, Item, Plan
+from vinemark.core.plan.plan import Category, Plan
 from vinemark.core.plan.scale import scale_faults, sorted_scale
-from vinemark.exchange.workbook_category import FIRST_ROW, CategorySheet
+from vinemark.exchange.formula_sheet import FormulaSheet
+from vinemark.exchange.workbook_category import FIRST_ROW, ROW, CategorySheet, Figures
 
 SCORE_ROWS = ("Category", "Item", "Points", "Own share", "Due", "Kind", "May be dropped")
 FIXED = 3
 """Columns of id, family name and given name before the scores."""
 
 PLAN_TOP = 10
+MINE = "{m}"
+"""Stands in a formula for the number of a row on the Grades sheet."""
 CATEGORY_HEADING = (
     "Category", "Weight", "Extra credit", "Split", "Drop highest", "Drop lowest", "Keep best", "Drops by", "Blanks",
     "Ceiling",
@@ -43,14 +46,6 @@ def live_workbook(course: Course, as_of: date) -> bytes:
     return out.getvalue()
 
 
-@dataclass(frozen=True)
-class _ItemColumn:
-    """Where an item's scores stand."""
-
-    item: Item
-    column: int
-
-
 class _Builder:
     """One workbook being written."""
 
@@ -62,17 +57,22 @@ class _Builder:
         self.bold = book.add_format({"bold": True})
         self.quiet = book.add_format({"font_color": "#5b5563", "text_wrap": True})
         self.day = book.add_format({"num_format": "yyyy-mm-dd"})
-        places = {item.id: FIXED + n for n, (_, item) in enumerate(self.plan.items())}
-        self.columns = {i: _ItemColumn(item, places[i]) for i, item in ((i.id, i) for _, i in self.plan.items())}
+        items = [item for _, item in self.plan.items()]
+        self.columns = {item.id: FIXED + n for n, item in enumerate(items)}
+        self.denominator = common_denominator(items, list(course.scores.values()))
+        self.points = self.plan.basis == "points"
         self.grades = grades_of(course, as_of)
 
     def build(self) -> None:
         """All sheets, the grades first."""
-        grades, plan, scores = (self.book.add_worksheet(name) for name in ("Grades", "Plan", "Scores"))
+        grades, plan, scores = (self._sheet(name) for name in ("Grades", "Plan", "Scores"))
         self._plan(plan)
         self._scores(scores)
         sheets = [self._category(place, category) for place, category in enumerate(self.plan.categories)]
         self._grades(grades, sheets)
+
+    def _sheet(self, name: str) -> Any:
+        return self.book.add_worksheet(name, worksheet_class=FormulaSheet)
 
     def _plan(self, sheet: Any) -> None:
         name = f"{self.course.section.short} {self.course.section.title}, {self.course.term.name}"
@@ -120,22 +120,23 @@ class _Builder:
                 "yes" if item.droppable else "no",
             )
             for row, value in enumerate(values):
-                self._write(sheet, row, self.columns[item.id].column, value, self.bold if row == 1 else None)
+                self._write(sheet, row, self.columns[item.id], value, self.bold if row == 1 else None)
         self._row(sheet, FIRST_ROW - 1, ("id", "family_name", "given_name"), self.bold)
         for row, student in enumerate(self.course.students, FIRST_ROW):
             self._row(sheet, row, (student.id, student.family_name, student.given_name))
-            for item_id, place in self.columns.items():
-                self._write(sheet, row, place.column, self.course.cell(student.id, item_id))
+            cells = self.course.scores.get(student.id, {})
+            for item_id, column in self.columns.items():
+                self._write(sheet, row, column, cells.get(item_id))
         sheet.freeze_panes(FIRST_ROW, FIXED)
         sheet.set_column(1, 2, 16)
 
     def _category(self, place: int, category: Category) -> CategorySheet:
-        sheet = self.book.add_worksheet(f"Category {place + 1}")
-        columns = {item.id: self.columns[item.id].column for item in category.items}
-        made = CategorySheet(sheet, category, self.plan.basis, PLAN_TOP + place, columns, self.as_of)
+        sheet = self._sheet(f"Category {place + 1}")
+        columns = {item.id: self.columns[item.id] for item in category.items}
+        made = CategorySheet(sheet, category, self.plan.basis, PLAN_TOP + place, columns, self.as_of, self.denominator)
         made.heading(self.bold)
         for row, student in enumerate(self.course.students, FIRST_ROW):
-            sheet.write_formula(row, 0, f"=Scores!A{row + 1}", None, student.id)
+            sheet.put_formula(row, 0, f"Scores!A{row + 1}", student.id)
             made.student(row, self.course.scores.get(student.id, {}))
         sheet.freeze_panes(FIRST_ROW, 1)
         return made
@@ -145,60 +146,66 @@ class _Builder:
         weight = "Points possible" if self.plan.basis == "points" else "Weight in force"
         heading = ("id", "family_name", "given_name", *names, weight, "percent", "rounded", "letter")
         self._row(sheet, 0, heading, self.bold)
+        formulas = [text.split(ROW) for text in self._grade_formulas(categories)]
         for row, student in enumerate(self.course.students, FIRST_ROW):
-            mine = row - FIRST_ROW + 1
-            for column, value in enumerate((student.id, student.family_name, student.given_name)):
-                sheet.write_formula(mine, column, f'=Scores!{xl_rowcol_to_cell(row, column)}&""', None, value)
-            for column, category in enumerate(categories, FIXED):
-                p = category.figure(row, "p")
-                share = category.values[row].p
-                percent = None if share is None else 100 * share
-                sheet.write_formula(mine, column, f'=IF({p}="","",100*{p})', None, _value(percent))
-            self._grade(sheet, mine, row, categories, student.id)
+            mine, number = row - FIRST_ROW + 1, str(row + 1)
+            figures = [category.figures[row] for category in categories]
+            values = (
+                student.id, student.family_name, student.given_name,
+                *("" if one.p is None else 100 * one.p[0] / one.p[1] for one in figures),
+                *self._grade_values(student.id, categories, figures),
+            )  # fmt: skip
+            for column, (text, value) in enumerate(zip(formulas, values, strict=True)):
+                sheet.put_formula(mine, column, number.join(text).replace(MINE, str(mine + 1)), value)
         sheet.freeze_panes(1, FIXED)
         sheet.set_column(1, 2, 16)
         sheet.set_column(FIXED, FIXED + len(names) + 3, 13)
 
-    def _grade(self, sheet: Any, mine: int, row: int, categories: Sequence[CategorySheet], student: str) -> None:
-        grade, column = self.grades[student], FIXED + len(categories)
-        whole, percent, rounded = (xl_rowcol_to_cell(mine, column + n) for n in range(3))
-        points = self.plan.basis == "points"
-        formulas = self._by_points(row, whole, categories) if points else self._by_weight(row, whole, categories)
-        sheet.write_formula(mine, column, formulas[0], None, float(self._whole(row, categories)))
-        capped = f'=IF({whole}=0,"",IF(Plan!$B$4="",{formulas[1]},MIN(Plan!$B$4,{formulas[1]})))'
-        sheet.write_formula(mine, column + 1, capped, None, _value(grade.percent))
+    def _grade_formulas(self, categories: Sequence[CategorySheet]) -> list[str]:
+        """A row of the Grades sheet; MINE stands for its own number, ROW for that of the student everywhere else."""
+        column = FIXED + len(categories)
+        whole, percent, rounded = (f"{xl_col_to_name(column + n)}{MINE}" for n in range(3))
+        weights, sums = self._by_points(whole, categories) if self.points else self._by_weight(whole, categories)
         # The tenth decimal is below every exact difference that matters and above the noise of binary numbers.
         steady = f"ROUND({percent},10)"
-        sheet.write_formula(
-            mine, column + 2, f'=IF({percent}="","",IF(Plan!$B$5="",{percent},ROUND({steady},Plan!$B$5)))', None,
-            _value(grade.percent if self.plan.rounding is None else grade.rounded),
-        )  # fmt: skip
+        found = [f'Scores!{xl_col_to_name(n)}{ROW}&""' for n in range(FIXED)]
+        found += [f'IF({p}="","",100*{p})' for p in (category.figure("p") for category in categories)]
+        found.append(weights)
+        found.append(f'IF({whole}=0,"",IF(Plan!$B$4="",{sums},MIN(Plan!$B$4,{sums})))')
+        found.append(f'IF({percent}="","",IF(Plan!$B$5="",{percent},ROUND({steady},Plan!$B$5)))')
         if self.scale:
             top, bottom = self.scale_top + 1, self.scale_top + len(self.scale)
             cutoffs, letters = (f"Plan!${c}${top}:${c}${bottom}" for c in "AB")
             used = f'IF(Plan!$B$6="rounded",{rounded},{steady})'
-            formula = f'=IF({percent}="","",LOOKUP({used},{cutoffs},{letters}))'
-            sheet.write_formula(mine, column + 3, formula, None, grade.letter or "")
+            found.append(f'IF({percent}="","",LOOKUP({used},{cutoffs},{letters}))')
+        return found
 
-    def _by_weight(self, row: int, whole: str, categories: Sequence[CategorySheet]) -> tuple[str, str]:
+    def _grade_values(
+        self, student: str, categories: Sequence[CategorySheet], figures: Sequence[Figures]
+    ) -> list[float | str]:
+        grade = self.grades[student]
+        rounded = grade.percent if self.plan.rounding is None else grade.rounded
+        ordinary = [(c, one) for c, one in zip(categories, figures, strict=True) if not c.category.extra]
+        if self.points:
+            whole = sum((one.size for _, one in ordinary), Fraction(0))
+        else:
+            weights = [c.category.weight or Fraction(0) for c, one in ordinary if one.p is not None]
+            whole = sum(weights, Fraction(0))
+        found = [float(whole), _value(grade.percent), _value(rounded)]
+        return [*found, grade.letter or ""] if self.scale else found
+
+    def _by_weight(self, whole: str, categories: Sequence[CategorySheet]) -> tuple[str, str]:
         ordinary = [c for c in categories if not c.category.extra]
-        present = [f'IF({c.figure(row, "p")}="",0,{c.plan_cell("B")})' for c in ordinary]
-        parts = [f'IF({c.figure(row, "p")}="",0,{c.plan_cell("B")}*{c.figure(row, "p")})' for c in categories]
+        present = [f'IF({c.figure("p")}="",0,{c.plan_cell("B")})' for c in ordinary]
+        parts = [f'IF({c.figure("p")}="",0,{c.plan_cell("B")}*{c.figure("p")})' for c in categories]
         regular = "+".join(p for p, c in zip(parts, categories, strict=True) if not c.category.extra) or "0"
         extra = "".join(f"+{p}" for p, c in zip(parts, categories, strict=True) if c.category.extra)
-        return f"={'+'.join(present) or '0'}", f"100*({regular})/{whole}{extra}"
+        return "+".join(present) or "0", f"100*({regular})/{whole}{extra}"
 
-    def _by_points(self, row: int, whole: str, categories: Sequence[CategorySheet]) -> tuple[str, str]:
-        sizes = [c.figure(row, "size") for c in categories if not c.category.extra]
-        earned = "+".join(c.figure(row, "counted") for c in categories) or "0"
-        return f"={'+'.join(sizes) or '0'}", f"100*({earned})/{whole}"
-
-    def _whole(self, row: int, categories: Sequence[CategorySheet]) -> Fraction:
-        ordinary = [c for c in categories if not c.category.extra]
-        if self.plan.basis == "points":
-            return sum((c.values[row].size for c in ordinary), Fraction(0))
-        present = [c.category.weight or Fraction(0) for c in ordinary if c.values[row].p is not None]
-        return sum(present, Fraction(0))
+    def _by_points(self, whole: str, categories: Sequence[CategorySheet]) -> tuple[str, str]:
+        sizes = [c.figure("size") for c in categories if not c.category.extra]
+        earned = "+".join(c.figure("counted") for c in categories) or "0"
+        return "+".join(sizes) or "0", f"100*({earned})/{whole}"
 
     def _row(self, sheet: Any, row: int, values: Sequence[Any], style: Any = None) -> None:
         for column, value in enumerate(values):

@@ -10,7 +10,7 @@ from tests.builders import AFTER, DURING, category, course, plan
 from tests.core.grade import by_the_book
 from tests.core.strategies import courses
 from vinemark.core.course.course import Course
-from vinemark.core.grade.calculation import Calculator, Grade
+from vinemark.core.grade.calculation import Calculator, Grade, work_out
 from vinemark.core.grade.category import common_denominator
 from vinemark.core.grade.class_columns import FEW, LIMIT, grades_of, together
 from vinemark.core.plan.plan import Plan
@@ -40,6 +40,21 @@ def test_it_agrees_with_the_definition(of: Course) -> None:
 def test_one_student_at_a_time_agrees_with_the_definition_too(of: Course) -> None:
     for student, found in grades_of(of, DURING).items():
         assert (found.percent, found.blanks_zero, found.blanks_full) == by_definition(of, student)
+
+
+@settings(max_examples=120)
+@given(courses())
+def test_the_working_of_the_whole_class_is_that_of_one_at_a_time(of: Course) -> None:
+    for student, found in grades_of(of, DURING).items():
+        alone = work_out(of.plan, of.scores.get(student, {}), DURING)
+        for one, other in zip(found.categories, alone.categories, strict=True):
+            assert (one.items, one.fraction, one.earned, one.size) == (
+                other.items,
+                other.fraction,
+                other.earned,
+                other.size,
+            )
+            assert (one.capped, one.weight_now, one.contributes) == (other.capped, other.weight_now, other.contributes)
 
 
 def class_of(of: Plan, cells: list[list[str | None]]) -> list[Grade] | None:

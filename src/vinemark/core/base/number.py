@@ -58,7 +58,11 @@ def round_half_up(value: Fraction, decimals: int) -> Fraction:
 
 def fixed(value: Fraction, decimals: int) -> str:
     """Text with exactly that many decimals, rounded half up: fixed(251/3, 2) == '83.67'."""
-    numerator, denominator = value.numerator, value.denominator
+    return fixed_ratio(value.numerator, value.denominator, decimals)
+
+
+def fixed_ratio(numerator: int, denominator: int, decimals: int) -> str:
+    """The same of a numerator and a denominator > 0, which need not be in lowest terms."""
     sign = "-" if numerator < 0 else ""
     scaled = (2 * abs(numerator) * 10**decimals + denominator) // (2 * denominator)
     digits = str(scaled).rjust(decimals + 1, "0")

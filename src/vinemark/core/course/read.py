@@ -67,25 +67,35 @@ def _read_scores(keys: Keys, students: set[str], items: set[str]) -> dict[str, d
     if not isinstance(value, Mapping):
         raise Refused("scores", "must be an object")
     scores: dict[str, dict[str, c.Cell]] = {}
+    known: dict[tuple[type, object], c.Cell] = {}
     for student, cells in value.items():
         field = f"scores.{student}"
         if student not in students:
             raise Refused(field, "unknown student")
         if not isinstance(cells, Mapping):
             raise Refused(field, "must be an object")
-        row = _read_row(cells, field, items)
+        row = _read_row(cells, field, items, known)
         if row:
             scores[student] = row
     return scores
 
 
-def _read_row(cells: Mapping[str, object], field: str, items: set[str]) -> dict[str, c.Cell]:
+def _read_row(
+    cells: Mapping[str, object], field: str, items: set[str], known: dict[tuple[type, object], c.Cell]
+) -> dict[str, c.Cell]:
+    """A student's cells; `known` are those that were read, by what stood there: a class has few different ones."""
     row: dict[str, c.Cell] = {}
     for item, cell in cells.items():
         if item not in items:
             raise Refused(f"{field}.{item}", "unknown item")
-        if cell is not None:
-            row[item] = read_cell(cell, f"{field}.{item}")
+        if not isinstance(cell, str):
+            if cell is not None:
+                row[item] = read_cell(cell, f"{field}.{item}")
+            continue
+        found = known.get((type(cell), cell))
+        if found is None:
+            found = known[type(cell), cell] = read_cell(cell, f"{field}.{item}")
+        row[item] = found
     return row
 
 

@@ -48,12 +48,18 @@ class CategoryResult:
         self._cells = cells
         self._outcome = outcome
         self._basis = basis
-        self._whole = whole
+        self.whole = whole
+
+    @property
+    def ratio(self) -> tuple[int, int] | None:
+        """p as a numerator and a denominator, perhaps not in lowest terms; None where there is no percentage yet."""
+        return self._outcome.ratio(self.category) if self._outcome.size else None
 
     @cached_property
     def fraction(self) -> Fraction | None:
         """p (1 = 100 percent), the ceiling applied; None where the category has no percentage yet."""
-        return Fraction(*self._outcome.ratio(self.category)) if self._outcome.size else None
+        ratio = self.ratio
+        return Fraction(*ratio) if ratio else None
 
     @property
     def capped(self) -> bool:
@@ -63,19 +69,19 @@ class CategoryResult:
     @cached_property
     def weight_now(self) -> Fraction | None:
         """100 * weight / W in percentage points, an extra category's own weight; None under the points basis."""
-        if self._whole is None or self._basis == "points":
+        if self.whole is None or self._basis == "points":
             return None
         if self.category.extra:
             return _weight(self.category)
-        return None if self.fraction is None else HUNDRED * _weight(self.category) / self._whole
+        return None if self.fraction is None else HUNDRED * _weight(self.category) / self.whole
 
     @cached_property
     def contributes(self) -> Fraction | None:
         """What the category adds to the course percent, in percentage points."""
-        if self._whole is None:
+        if self.whole is None:
             return None
         if self._basis == "points":
-            return HUNDRED * _points_earned(self._work, self._outcome) / self._whole
+            return HUNDRED * _points_earned(self._work, self._outcome) / self.whole
         force = self.weight_now
         return None if force is None else force * (self.fraction or ZERO)
 
@@ -92,31 +98,26 @@ class CategoryResult:
     @cached_property
     def items(self) -> tuple[ItemResult, ...]:
         """Every item with its state, in plan order."""
-        return tuple(self._item(*marked) for marked in self.states())
+        return tuple(self.item_result(*marked) for marked in self.states())
 
     def states(self) -> Iterator[tuple[Item, Cell, ItemState]]:
         """Every item with its cell and state, in plan order, without any amounts."""
-        indices, drops = self._work.indices, self._outcome.drops
-        for item in self.category.items:
-            cell = self._cells.get(item.id)
-            state = self._state_unless_regular(item, cell)
-            if state is None:
-                index = indices[item.id]
-                state = "dropped_highest" if index in drops.highest else "kept"
-                state = "dropped_lowest" if index in drops.lowest else state
-            yield item, cell, state
+        cells, drops = self._cells, self._outcome.drops
+        gone: dict[int, ItemState] = dict.fromkeys(drops.highest, "dropped_highest")
+        gone.update(dict.fromkeys(drops.lowest, "dropped_lowest"))
+        for item, kind, index, blank_counts in self._work.marks:
+            cell = cells.get(item.id)
+            if kind == "planned":
+                yield item, cell, "planned"
+            elif cell is None and not blank_counts:
+                yield item, cell, "waiting"
+            elif isinstance(cell, str) and cell == "exempt":
+                yield item, cell, "exempt"
+            else:
+                yield item, cell, "extra" if kind == "extra" else gone.get(index, "kept")
 
-    def _state_unless_regular(self, item: Item, cell: Cell) -> ItemState | None:
-        """The state of an item that is not a regular one in play."""
-        if not item.counts:
-            return "planned"
-        if cell == "exempt":
-            return "exempt"
-        if item.extra and not self.category.extra:
-            return "waiting" if cell is None else "extra"
-        return "waiting" if cell is None and not self._work.blanks[item.id] else None
-
-    def _item(self, item: Item, cell: Cell, state: ItemState) -> ItemResult:
+    def item_result(self, item: Item, cell: Cell, state: ItemState) -> ItemResult:
+        """An item with its amounts, where it is in play."""
         if state in {"planned", "exempt", "waiting"}:
             return ItemResult(item, cell, state)
         earned = (cell if isinstance(cell, Fraction) else ZERO) * factor(item, self._work.split)
@@ -163,7 +164,7 @@ class Calculator:
         percent = self.capped(uncapped)
         zero = None if percent is None else self._with_blanks(numbers, outcomes, percent, "zero")
         full = None if percent is None else self._with_blanks(numbers, outcomes, percent, "full")
-        return self.made(cells, uncapped, percent, zero, full)
+        return self.made(cells, uncapped, percent, zero, full, outcomes)
 
     def made(
         self,
@@ -172,16 +173,15 @@ class Calculator:
         percent: Fraction | None,
         zero: Fraction | None,
         full: Fraction | None,
+        outcomes: Sequence[CategorySums],
     ) -> Grade:
         """A grade from its percents: rounded once, its letter, and the way to its working."""
         rounded = None if percent is None else rounded_percent(self.plan.rounding, percent)
         letter = None if percent is None else self.letters.of(percent, rounded)
-        return Grade(percent, uncapped, rounded, letter, zero, full, lambda: self.results(cells))
+        return Grade(percent, uncapped, rounded, letter, zero, full, lambda: self.results(cells, outcomes))
 
-    def results(self, cells: Mapping[str, Cell]) -> tuple[CategoryResult, ...]:
+    def results(self, cells: Mapping[str, Cell], outcomes: Sequence[CategorySums]) -> tuple[CategoryResult, ...]:
         """The working of one student: every category with its figures."""
-        numbers = numbers_of(cells, self.denominator)
-        outcomes = [work.outcome(numbers) for work in self.works]
         whole = self._whole(outcomes)
         pairs = zip(self.works, outcomes, strict=True)
         return tuple(CategoryResult(w, cells, o, self.plan.basis, whole) for w, o in pairs)

@@ -20,6 +20,7 @@ from vinemark.core.plan.plan import Category, Item, Split
 BlanksAs = Literal["plan", "zero", "full"]
 """How blanks are read: by the plan's rules, all as 0, or all as full points."""
 
+ItemKind = Literal["planned", "extra", "regular"]
 EXEMPT = -1
 NOTHING = Dropped()
 Numbers = Mapping[str, int]
@@ -75,7 +76,16 @@ class CategoryWork:
         self.free = [index for index, i in enumerate(regular) if i.droppable]
         self.extra = [(i.id, int(factor(i, split) * common), int(i.points * denominator)) for i in extra]
         self._all_size = sum(self.sizes)
+        self.marks = [self._mark(item) for item in category.items]
         self.rule = drop_rule(category, len(set(self.sizes)) <= 1)
+
+    def _mark(self, item: Item) -> tuple[Item, ItemKind, int, bool]:
+        """An item, what it counts as, its place among the regular ones, and whether a blank of it counts."""
+        if not item.counts:
+            return item, "planned", -1, False
+        if item.extra and not self.category.extra:
+            return item, "extra", -1, False
+        return item, "regular", self.indices[item.id], self.blanks[item.id]
 
     def outcome(self, numbers: Numbers, blanks: BlanksAs = "plan") -> CategorySums:
         """What a student's numbers come to, drops made and the ceiling not yet applied."""

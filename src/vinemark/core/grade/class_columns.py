@@ -17,8 +17,15 @@ from numpy.typing import NDArray
 
 from vinemark.core.course.course import Cell, Course
 from vinemark.core.grade.calculation import Calculator, Grade
-from vinemark.core.grade.category import EXEMPT, BlanksAs, CategoryWork, common_denominator
-from vinemark.core.grade.drops import DropRule
+from vinemark.core.grade.category import (
+    EXEMPT,
+    NOTHING,
+    BlanksAs,
+    CategorySums,
+    CategoryWork,
+    common_denominator,
+)
+from vinemark.core.grade.drops import Dropped, DropRule
 from vinemark.core.plan.plan import Category
 
 Ints = NDArray[np.int64]
@@ -55,7 +62,9 @@ def together(calculator: Calculator, rows: Sequence[Mapping[str, Cell]]) -> list
     uncapped = course.percents("plan")
     percents = [calculator.capped(value) for value in uncapped]
     zero, full = (course.companions(percents, blanks) for blanks in ("zero", "full"))
-    return [calculator.made(*line) for line in zip(rows, uncapped, percents, zero, full, strict=True)]
+    outcomes = course.outcomes()
+    lines = zip(rows, uncapped, percents, zero, full, outcomes, strict=True)
+    return [calculator.made(*line) for line in lines]
 
 
 def _columns(calculator: Calculator, rows: Sequence[Mapping[str, Cell]]) -> dict[str, Ints] | None:
@@ -78,10 +87,13 @@ def _columns(calculator: Calculator, rows: Sequence[Mapping[str, Cell]]) -> dict
 
 
 class Sums(NamedTuple):
-    """For each student the sum of e (extra items included) and of m over what is kept."""
+    """For each student the sum of e (extra items included) and of m over what is kept, and which items were dropped
+    as highest and as lowest (None where nothing can be)."""
 
     earned: Ints
     size: Ints
+    top: Mask | None = None
+    low: Mask | None = None
 
 
 class CategoryColumns:
@@ -127,9 +139,17 @@ class CategoryColumns:
         rule = self.work.rule
         if rule is None:
             return Sums(earned.sum(axis=1) + extra, size.sum(axis=1))
-        gone = Drops(rule, earned, size, there, self._droppable(), values * self._ratio).gone(extra)
-        kept = ~gone
-        return Sums((earned * kept).sum(axis=1) + extra, (size * kept).sum(axis=1))
+        top, low = Drops(rule, earned, size, there, self._droppable(), values * self._ratio).gone(extra)
+        kept = ~(top | low)
+        return Sums((earned * kept).sum(axis=1) + extra, (size * kept).sum(axis=1), top, low)
+
+    def outcomes(self, sums: Sums) -> list[CategorySums]:
+        """What each student comes to, as working them out one at a time gives it."""
+        count = len(sums.earned)
+        top, low = _places(sums.top, count), _places(sums.low, count)
+        drops = [Dropped(*pair) if pair[0] or pair[1] else NOTHING for pair in zip(top, low, strict=True)]
+        lines = zip(sums.earned.tolist(), sums.size.tolist(), drops, self.has_blank.tolist(), strict=True)
+        return [CategorySums(*line) for line in lines]
 
     def _read(self, cells: Ints, blanks: BlanksAs) -> tuple[Ints, Mask]:
         """Values with blanks as they count, and which cells are in play."""
@@ -166,6 +186,15 @@ class CategoryColumns:
         return np.where(over, cap.numerator, part), np.where(over, 100 * cap.denominator, of)
 
 
+def _places(mask: Mask | None, count: int) -> list[list[int]]:
+    """The places that a mask marks in each row."""
+    found: list[list[int]] = [[] for _ in range(count)]
+    if mask is not None:
+        for row, place in zip(*(part.tolist() for part in np.nonzero(mask)), strict=True):
+            found[row].append(place)
+    return found
+
+
 def _stack(columns: Sequence[Ints], count: int) -> Ints:
     return np.stack(columns, axis=1) if columns else np.empty((count, 0), dtype=np.int64)
 
@@ -180,8 +209,8 @@ class Drops(NamedTuple):
     droppable: Mask
     ratios: Ints
 
-    def gone(self, extra: Ints) -> Mask:
-        """Which items are dropped."""
+    def gone(self, extra: Ints) -> tuple[Mask, Mask]:
+        """Which items are dropped as highest, and which as lowest."""
         in_play = self.there.sum(axis=1)
         free = self.there & self.droppable
         most = np.minimum(np.minimum(self.rule.highest, free.sum(axis=1)), in_play - 1)
@@ -190,10 +219,10 @@ class Drops(NamedTuple):
         lowest = self.rule.lowest if self.rule.keep_best is None else in_play - self.rule.keep_best
         count = np.minimum(np.minimum(lowest, free.sum(axis=1)), in_play - 1 - top.sum(axis=1))
         if self.rule.by_percent:
-            return top | _smallest(self.ratios, free, count)
+            return top, _smallest(self.ratios, free, count)
         if self.rule.equal_sizes:
-            return top | _smallest(self.earned, free, count)
-        return top | self._helps_most(free, top, count, extra)
+            return top, _smallest(self.earned, free, count)
+        return top, self._helps_most(free, top, count, extra)
 
     def _helps_most(self, free: Mask, top: Mask, count: Ints, extra: Ints) -> Mask:
         """The search of drops.py, a step for all at once until it stands still for everyone."""
@@ -226,6 +255,11 @@ class CourseColumns:
         self._parts = parts
         self._everyone = np.arange(count)
         self._by_plan = [part.sums("plan", self._everyone) for part in parts]
+
+    def outcomes(self) -> list[tuple[CategorySums, ...]]:
+        """Everyone's categories by the plan's rules."""
+        parts = [part.outcomes(sums) for part, sums in zip(self._parts, self._by_plan, strict=True)]
+        return list(zip(*parts, strict=True)) if parts else [()] * len(self._everyone)
 
     def percents(self, blanks: BlanksAs) -> list[Fraction | None]:
         """Everyone's percent before the course's ceiling; None where there is no grade yet."""

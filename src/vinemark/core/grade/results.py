@@ -26,6 +26,15 @@ def _students(course: Course, as_of: date) -> Iterator[dict[str, Any]]:
 
 def grade_values(plan: Plan, grade: Grade) -> dict[str, Any]:
     """One student's grade as text values."""
+    categories = [
+        {**category_head(plan, result), "items": [item_values(item) for item in result.items]}
+        for result in grade.categories
+    ]
+    return {**grade_head(plan, grade), "categories": categories}
+
+
+def grade_head(plan: Plan, grade: Grade) -> dict[str, str | None]:
+    """The grade itself, without its working."""
     decimals = plan.rounding.decimals if plan.rounding else 0
     return {
         "percent": _six(grade.percent),
@@ -34,7 +43,6 @@ def grade_values(plan: Plan, grade: Grade) -> dict[str, Any]:
         "letter": grade.letter,
         "blanks_zero": _six(grade.blanks_zero),
         "blanks_full": _six(grade.blanks_full),
-        "categories": [_category_values(plan, result) for result in grade.categories],
     }
 
 
@@ -42,7 +50,8 @@ def _six(value: Fraction | None) -> str | None:
     return None if value is None else fixed(value, 6)
 
 
-def _category_values(plan: Plan, result: CategoryResult) -> dict[str, Any]:
+def category_head(plan: Plan, result: CategoryResult) -> dict[str, str | None]:
+    """One category's figures, without its items."""
     percent = None if result.fraction is None else HUNDRED * result.fraction
     weight = result.category.weight
     return {
@@ -52,11 +61,11 @@ def _category_values(plan: Plan, result: CategoryResult) -> dict[str, Any]:
         "weight": None if plan.basis == "points" or weight is None else exact_text(weight),
         "weight_in_force": _six(result.weight_now),
         "contributes": _six(result.contributes),
-        "items": [_item_values(item) for item in result.items],
     }
 
 
-def _item_values(result: ItemResult) -> dict[str, Any]:
+def item_values(result: ItemResult) -> dict[str, str | None]:
+    """One item: its state, and what of it counts."""
     return {
         "id": result.item.id,
         "state": result.state,
