@@ -138,6 +138,8 @@ class Snapshot:
         self._earlier: tuple[Audit, Touched] | None = None
         self.row_texts: dict[str, str] = {}
         """Rows of the score sheet as pages show them, by student: kept here, for they live as long."""
+        self.stem_texts: dict[tuple[object, ...], str] = {}
+        """The stem as pages show it, by all that it says beside the section."""
         self._columns: dict[str, Column] = {}
 
     def brought_forward(self, edits: Edits, version: int) -> "Snapshot":
@@ -426,15 +428,15 @@ class Snapshots:
     def of(self, connection: Connection, record: SectionRecord, day: date) -> Snapshot:
         """The section as it is now. Inside a transaction ask before anything is written: an entry that is not
         committed yet is no version."""
+        key = (record.id, day)
+        with self._lock:
+            kept = self._kept.get(key)
+            if kept is not None:
+                self._kept.move_to_end(key)
+        if kept is not None and kept.version == history.last_entry(connection, record.id):
+            return kept
         with reading(connection):
             version = history.last_entry(connection, record.id)
-            key = (record.id, day)
-            with self._lock:
-                kept = self._kept.get(key)
-                if kept is not None:
-                    self._kept.move_to_end(key)
-            if kept is not None and kept.version == version:
-                return kept
             made = _later(connection, record, kept, version) if kept is not None else None
             made = made or Snapshot(load(connection, record), version, day)
         self._keep(key, made)

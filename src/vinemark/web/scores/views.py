@@ -95,13 +95,14 @@ def cells(section_id: int) -> ResponseReturnValue:
         {"student": c.student_id, "item": c.item_id, "now": c.now, "by": c.by} for c in entered.written.conflicts
     ]
     touched = {(cell.student_id, cell.item_id) for cell in entered.read.cells}
+    fresh = section.fresh()
     return jsonify(
-        **_fresh(section.fresh(), touched),
+        **_fresh(fresh, touched),
         refused=[asdict(one) for one in entered.read.refused],
         conflicts=conflicts,
         remark="; ".join(dict.fromkeys(entered.read.remarks)),
         entry=entered.written.entry,
-        rail=_rail(section.fresh()) if sent.get("rail", True) else "",
+        rail=_rail(fresh) if sent.get("rail", True) else "",
     )
 
 
@@ -197,8 +198,11 @@ def undo(section_id: int) -> ResponseReturnValue:
 
 
 def _rail(section: SectionState) -> str:
-    """The stem as it stands after scores were entered."""
-    return render_template("ui/_rail.html", step="scores", section=section, now=section.now)
+    """The stem as it stands after scores were entered, made once for all who look at the section."""
+    texts, key = section.snapshot.stem_texts, (section.record, section.now.date())
+    if key not in texts:
+        texts[key] = render_template("ui/_rail.html", step="scores", section=section, now=section.now)
+    return texts[key]
 
 
 @blueprint.get("/working/<student_id>")
