@@ -45,6 +45,7 @@ from vinemark.web.submit.paper_views import blueprint as submit_papers
 from vinemark.web.submit.views import blueprint as submit
 from vinemark.web.ui.assets import add_assets
 from vinemark.web.ui.formats import add_filters
+from vinemark.web.ui.packing import pack
 from vinemark.web.ui.security import add_headers
 
 BLUEPRINTS = (
@@ -56,7 +57,7 @@ SHORTEST_SECRET = 32
 
 def create_app(settings: Settings, office_transport: httpx.BaseTransport | None = None) -> Flask:
     """Vine Mark as a WSGI application; `office_transport` lets tests stand between it and the office."""
-    app = Flask(__name__)
+    app = Flask(__name__, static_folder=None)
     _configure(app, settings)
     _prepare_database(settings)
     _refuse_plain_office(settings.office_url)
@@ -76,6 +77,7 @@ def create_app(settings: Settings, office_transport: httpx.BaseTransport | None 
     app.register_error_handler(HTTPException, _on_error)
     app.register_error_handler(CSRFError, _on_stale_form)
     app.teardown_appcontext(give_back_database)
+    app.after_request(pack)
     app.after_request(add_headers)
     app.after_request(log_answer)
     return app

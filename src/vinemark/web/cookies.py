@@ -1,7 +1,7 @@
 """The cookie of a session: over https only, and of this host alone, except on this machine itself."""
 
-from flask import Flask, request
-from flask.sessions import SecureCookieSessionInterface
+from flask import Flask, Response, request
+from flask.sessions import SecureCookieSessionInterface, SessionMixin
 
 HERE = {"localhost", "127.0.0.1", "[::1]"}
 
@@ -14,6 +14,11 @@ class HostCookies(SecureCookieSessionInterface):
 
     def __init__(self, secure: bool | None = None) -> None:
         self._secure = secure
+
+    def save_session(self, app: Flask, session: SessionMixin, response: Response) -> None:
+        """Keep what changed; styles and scripts are nobody's, and go out without a word of it."""
+        if request.endpoint != "asset":
+            super().save_session(app, session, response)
 
     def get_cookie_secure(self, app: Flask) -> bool:
         """Whether the cookie goes over https only."""

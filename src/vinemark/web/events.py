@@ -22,7 +22,7 @@ def tell_log(kind: EventKind, what: str = "", email: str | None = None) -> None:
 
 def log_answer(response: Response) -> Response:
     """Write down what was refused to somebody, and what was taken out."""
-    if not current_user.is_authenticated:
+    if request.endpoint == "asset" or not current_user.is_authenticated:
         return response
     if response.status_code == 403:
         tell_log("refused", f"{request.method} {request.path}")

@@ -16,4 +16,4 @@ def paper_style() -> str:
         return f'url("data:font/woff2;base64,{font}")'
 
     style = "".join((WEB / path).read_text(encoding="utf-8") for path in ("ui/tokens.css", "papers/page.css"))
-    return re.sub(r'url\("\.\./\.\./static/vendor/([\w.-]+)"\)', inside, style)
+    return re.sub(r'url\("\.\./static/vendor/([\w.-]+)"\)', inside, style)

@@ -32,6 +32,6 @@ def add_headers(response: Response) -> Response:
         headers["Strict-Transport-Security"] = "max-age=31536000"
     # A page believes only what carries this mark: whatever stands between may answer with the same status.
     headers["X-Vine-Mark"] = g.get("mark") or ("refused" if response.status_code in REFUSALS else "answer")
-    if request.endpoint not in {"static", "asset"}:
+    if request.endpoint != "asset":
         headers["Cache-Control"] = "no-store"
     return response
