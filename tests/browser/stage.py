@@ -147,7 +147,8 @@ class Stage:
             "VINEMARK_FIRST_CODE": FIRST_CODE,
             "VINEMARK_COMPILED": _compiled(),
         }
-        self.processes[name] = launch(arguments, environment)
+        alone = ["--workers", "1"] if arguments[0] == "serve" and "--workers" not in arguments else []
+        self.processes[name] = launch([*arguments, *alone], environment)
 
     def _wait_for_port(self, name: str, open_: bool) -> None:
         port = self.office_port if name == "office" else self.port

@@ -1,5 +1,7 @@
 """Serve Vine Mark."""
 
+import os
+
 import click
 
 from vinemark.commands.failing import fail
@@ -15,7 +17,8 @@ from vinemark.web import create_app, first_code
 @click.command()
 @click.option("--host", default="127.0.0.1", show_default=True, help="Address to listen on.")
 @click.option("--port", default=PORT, show_default=True, help="Port to listen on.")
-def serve(host: str, port: int) -> None:
+@click.option("--workers", default=0, show_default="one for each processor", help="How many processes serve.")
+def serve(host: str, port: int, workers: int) -> None:
     """Serve Vine Mark."""
     refuse_taken(port, "--port")
     settings = from_environment()
@@ -25,11 +28,10 @@ def serve(host: str, port: int) -> None:
         fail(str(error))
     if code := first_code(app):
         click.echo(f"Nobody has an account yet. The code for making the first one: {code}")
-    gateway = app.extensions["vinemark.gateway"]
-    worker = Worker(settings.database, gateway.of_worker(), settings.clock, settings.deliver_seconds)
 
     def start() -> None:
-        worker.start()
+        gateway = app.extensions["vinemark.gateway"].of_worker()
+        Worker(settings.database, gateway, settings.clock, settings.deliver_seconds).start()
         prepare_reading()
 
-    run_server(app, host, port, start, settings.trusted_proxy)
+    run_server(app, host, port, start, settings.trusted_proxy, workers or len(os.sched_getaffinity(0)))

@@ -3,6 +3,7 @@
 import gc
 import resource
 import signal
+import socket
 import sys
 import time
 from collections.abc import Callable
@@ -12,6 +13,8 @@ from flask import Flask
 from waitress.adjustments import Adjustments
 from waitress.channel import HTTPChannel
 from waitress.server import TcpWSGIServer
+
+from vinemark.commands.workers import Workers, listen
 
 THREADS: Final = 12
 CONNECTIONS: Final = 2_000
@@ -68,14 +71,33 @@ class PatientServer(TcpWSGIServer):  # type: ignore[misc]
 
 
 def run_server(
-    app: Flask, host: str, port: int, on_start: Callable[[], None] = lambda: None, trusted_proxy: str = ""
+    app: Flask,
+    host: str,
+    port: int,
+    on_start: Callable[[], None] = lambda: None,
+    trusted_proxy: str = "",
+    workers: int = 1,
 ) -> None:
-    """Serve until SIGTERM or Ctrl-C; one process with threads: SQLite's writers wait for one another anyway.
+    """Serve until SIGTERM or Ctrl-C, in so many processes with a few threads each; `on_start` is run in each.
 
     `trusted_proxy` is the address of a proxy whose word on the client's address and scheme is believed.
     """
+    if workers > 1:
+        shared = listen(host, port)
+        Workers(workers, lambda: _serve(app, host, port, on_start, trusted_proxy, shared)).run()
+    _serve(app, host, port, on_start, trusted_proxy)
+
+
+def _serve(
+    app: Flask,
+    host: str,
+    port: int,
+    on_start: Callable[[], None],
+    trusted_proxy: str,
+    shared: socket.socket | None = None,
+) -> None:
     signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
-    server = server_of(app, host, port, trusted_proxy)
+    server = server_of(app, host, port, trusted_proxy, shared)
     on_start()
     # What is there by now stays: it is not looked through again, and the rest less often than for a small program.
     gc.freeze()
@@ -83,8 +105,10 @@ def run_server(
     server.run()
 
 
-def server_of(app: Flask, host: str, port: int, trusted_proxy: str = "") -> PatientServer:
-    """The server, listening; `run` serves."""
+def server_of(
+    app: Flask, host: str, port: int, trusted_proxy: str = "", shared: socket.socket | None = None
+) -> PatientServer:
+    """The server, listening, on a socket that others share or on one of its own; `run` serves."""
     proxy: dict[str, Any] = {"clear_untrusted_proxy_headers": True}
     if trusted_proxy:
         headers = {"x-forwarded-for", "x-forwarded-proto", "x-forwarded-host"}
@@ -101,7 +125,7 @@ def server_of(app: Flask, host: str, port: int, trusted_proxy: str = "") -> Pati
         ident=None,
         **proxy,
     )
-    return PatientServer(app, adj=settings)
+    return PatientServer(app, adj=settings, _sock=shared, bind_socket=shared is None)
 
 
 def _open_files() -> int:

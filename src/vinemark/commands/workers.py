@@ -1,0 +1,93 @@
+"""Several processes that serve one port: each answers requests by itself, one that dies is replaced, and all end with
+the first process, however that ends."""
+
+import logging
+import os
+import signal
+import socket
+import sys
+import threading
+import time
+from collections.abc import Callable
+from typing import Final, NoReturn
+
+TOO_SOON: Final = 2.0
+"""Seconds: one that dies sooner is replaced after a pause."""
+PAUSE: Final = 1.0
+PATIENCE: Final = 10.0
+
+log = logging.getLogger("vinemark.workers")
+
+
+def listen(host: str, port: int) -> socket.socket:
+    """The socket that all processes take connections from."""
+    family = socket.AF_INET6 if ":" in host else socket.AF_INET
+    return socket.create_server((host, port), family=family, backlog=1024)
+
+
+class Workers:
+    """Processes that run one function until they are ended."""
+
+    def __init__(self, number: int, work: Callable[[], None]) -> None:
+        self._number = number
+        self._work = work
+        self._begun: dict[int, float] = {}
+        self._ending = False
+        # The end of this pipe is what a worker sees of the first process's end, even of one by SIGKILL.
+        self._theirs, self._ours = os.pipe()
+
+    def run(self) -> NoReturn:
+        """Start them, replace those that die, and end them on SIGTERM or Ctrl-C."""
+        signal.signal(signal.SIGTERM, self._end)
+        signal.signal(signal.SIGINT, self._end)
+        for _ in range(self._number):
+            self._start()
+        while self._begun:
+            try:
+                process, status = os.wait()
+            except ChildProcessError:
+                break
+            begun = self._begun.pop(process, None)
+            if begun is None or self._ending:
+                continue
+            log.error("a process of the server ended (%s) and is replaced", os.waitstatus_to_exitcode(status))
+            if time.monotonic() - begun < TOO_SOON:
+                time.sleep(PAUSE)
+            if not self._ending:
+                self._start()
+        sys.exit(0)
+
+    def _end(self, *_: object) -> None:
+        self._ending = True
+        for process in self._begun:
+            os.kill(process, signal.SIGTERM)
+        signal.signal(signal.SIGALRM, self._kill)
+        signal.setitimer(signal.ITIMER_REAL, PATIENCE)
+
+    def _kill(self, *_: object) -> None:
+        for process in self._begun:
+            os.kill(process, signal.SIGKILL)
+
+    def _start(self) -> None:
+        process = os.fork()
+        if process:
+            self._begun[process] = time.monotonic()
+            return
+        os.close(self._ours)
+        signal.signal(signal.SIGTERM, signal.SIG_DFL)
+        signal.signal(signal.SIGINT, signal.SIG_IGN)
+        threading.Thread(target=self._end_with_the_first, name="first process", daemon=True).start()
+        code = 1
+        try:
+            self._work()
+            code = 0
+        except SystemExit as ended:
+            code = int(ended.code or 0) if isinstance(ended.code, int | None) else 1
+        except BaseException:
+            log.exception("a process of the server failed")
+        finally:
+            os._exit(code)
+
+    def _end_with_the_first(self) -> None:
+        os.read(self._theirs, 1)
+        os._exit(0)
