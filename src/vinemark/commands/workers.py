@@ -16,7 +16,7 @@ TOO_SOON: Final = 2.0
 PAUSE: Final = 1.0
 PATIENCE: Final = 10.0
 
-log = logging.getLogger("vinemark.workers")
+_log = logging.getLogger("vinemark.workers")
 
 
 def listen(host: str, port: int) -> socket.socket:
@@ -50,7 +50,7 @@ class Workers:
             begun = self._begun.pop(process, None)
             if begun is None or self._ending:
                 continue
-            log.error("a process of the server ended (%s) and is replaced", os.waitstatus_to_exitcode(status))
+            _log.error("a process of the server ended (%s) and is replaced", os.waitstatus_to_exitcode(status))
             if time.monotonic() - begun < TOO_SOON:
                 time.sleep(PAUSE)
             if not self._ending:
@@ -84,7 +84,7 @@ class Workers:
         except SystemExit as ended:
             code = int(ended.code or 0) if isinstance(ended.code, int | None) else 1
         except BaseException:
-            log.exception("a process of the server failed")
+            _log.exception("a process of the server failed")
         finally:
             os._exit(code)
 
