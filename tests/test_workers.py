@@ -1,145 +1,21 @@
 """Several processes serve one port: what one of them told is kept, whoever is killed, and none is left behind."""
 
-import http.client
-import json
 import os
 import random
-import re
 import signal
-import socket
-import subprocess
-import sys
 import threading
 import time
 from collections.abc import Iterator
 from contextlib import contextmanager
-from dataclasses import dataclass, field
-from datetime import datetime
 from pathlib import Path
 
 import pytest
 
-from tests.builders import TERM, category, plan
-from tests.passwords import PASSWORD
 from tests.seeds import seed
-from vinemark.core.course.course import SectionName, Student
-from vinemark.passwords import hashed
-from vinemark.store import people, sections
-from vinemark.store.database import connect, migrate
-from vinemark.store.history import Act
+from tests.served import ITEMS, STUDENTS, Served, Typist
+from vinemark.store.database import connect
 
-EMAIL = "typist@larkmoor.example"
-STUDENTS, ITEMS = 12, 6
 LOAD_SECONDS = 1.2
-
-
-def free_port() -> int:
-    with socket.socket() as probe:
-        probe.bind(("127.0.0.1", 0))
-        return int(probe.getsockname()[1])
-
-
-@dataclass
-class Served:
-    """A database with one section, and the processes that serve it."""
-
-    folder: Path
-    workers: int
-    port: int = field(default_factory=free_port)
-    process: subprocess.Popen[bytes] | None = None
-
-    @property
-    def database(self) -> str:
-        return str(self.folder / "v.sqlite")
-
-    def prepare(self) -> None:
-        connection = connect(self.database)
-        migrate(connection)
-        act = Act(None, datetime(2026, 12, 19, 10))
-        owner = people.add_person(connection, act, EMAIL, "Tove Arnesen", hashed(PASSWORD))
-        students = [Student(f"s{n}", f"Ode {n}", "Mai") for n in range(STUDENTS)]
-        name = SectionName("HYDR 230", "Watershed", "01")
-        made = plan(category(*["10"] * ITEMS))
-        sections.create_section(connection, Act(owner, act.at), TERM, name, students, made)
-        connection.close()
-
-    def start(self) -> None:
-        command = [
-            sys.executable,
-            "-m",
-            "vinemark.cli",
-            "serve",
-            "--port",
-            str(self.port),
-            "--workers",
-            str(self.workers),
-        ]
-        environment = {**os.environ, "VINEMARK_DATABASE": self.database, "VINEMARK_DELIVER_SECONDS": "0"}
-        self.process = subprocess.Popen(command, env=environment, start_new_session=True)
-        for _ in range(300):
-            with socket.socket() as probe:
-                if probe.connect_ex(("127.0.0.1", self.port)) == 0:
-                    return
-            time.sleep(0.1)
-        raise AssertionError("the server does not listen")
-
-    def processes(self) -> list[int]:
-        """The first process's children that serve."""
-        assert self.process is not None
-        children = Path(f"/proc/{self.process.pid}/task/{self.process.pid}/children").read_text()
-        return [int(child) for child in children.split()]
-
-    def stop(self, how: signal.Signals = signal.SIGTERM) -> int:
-        assert self.process is not None
-        self.process.send_signal(how)
-        return self.process.wait(20)
-
-
-class Typist:
-    """Somebody signed in who types scores, and remembers what was confirmed."""
-
-    def __init__(self, port: int) -> None:
-        self.port = port
-        self.told: dict[tuple[str, str], str] = {}
-        self.open: dict[tuple[str, str], str] = {}
-        self.cookie = ""
-        form = self.ask("GET", "/sign-in")[1]
-        token = re.search(r'name="csrf_token" value="([^"]+)"', form)
-        assert token is not None
-        body = f"csrf_token={token[1]}&email={EMAIL}&password={PASSWORD.replace(' ', '+')}"
-        assert self.ask("POST", "/sign-in", body, "application/x-www-form-urlencoded")[0] == 302
-        page = self.ask("GET", "/s/1/scores")[1]
-        found = re.search(r'name="csrf-token" content="([^"]+)"', page)
-        assert found is not None
-        self.token = found[1]
-
-    def ask(self, method: str, path: str, body: str = "", kind: str = "") -> tuple[int, str]:
-        connection = http.client.HTTPConnection("127.0.0.1", self.port, timeout=15)
-        headers = {"Cookie": self.cookie, "Content-Type": kind, "X-CSRFToken": getattr(self, "token", "")}
-        try:
-            connection.request(method, path, body or None, headers)
-            answer = connection.getresponse()
-            text = answer.read().decode()
-        finally:
-            connection.close()
-        for name, value in answer.getheaders():
-            if name == "Set-Cookie" and value.startswith("vinemark="):
-                self.cookie = value.partition(";")[0]
-        return answer.status, text
-
-    def type(self, student: str, item: str, score: str) -> None:
-        """Type one score; what the server did not answer may be kept or not."""
-        place = (student, item)
-        self.open[place] = score
-        cells = [{"student": student, "item": item, "typed": score}]
-        body = json.dumps({"key": f"{student}{item}{score}{time.monotonic_ns()}", "cells": cells})
-        try:
-            status, text = self.ask("POST", "/s/1/scores/cells", body, "application/json")
-        except (OSError, http.client.HTTPException):
-            return
-        if status == 200 and json.loads(text)["entry"]:
-            self.told[place] = score
-            del self.open[place]
 
 
 def kept(database: str) -> dict[tuple[str, str], str]:

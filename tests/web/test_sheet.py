@@ -67,6 +67,26 @@ def test_what_others_change_comes_within_a_look(site: Site, hydr: int) -> None:
     assert site.browser.get(f"/s/{hydr}/scores/since/{start}").get_json()["plan_changed"]
 
 
+def test_a_save_brings_what_other_pages_changed_and_not_what_this_one_did(site: Site, hydr: int) -> None:
+    students = [student.id for student in site.course(hydr).students[:3]]
+
+    def save(page: str, student: str, seen: int | None = None) -> dict[str, Any]:
+        sent = {"key": f"{page}{student}", "cells": [{"student": student, "item": "q2", "typed": "3"}], "seen": seen}
+        answer = site.browser.post(f"/s/{hydr}/scores/cells", json=sent, headers={"X-Page": page})
+        found: dict[str, Any] = answer.get_json()
+        return found
+
+    start = save("one", students[0])["last"]
+    save("other", students[1])
+    told = save("one", students[2], start)
+    assert set(told["rows"]) == {students[1], students[2]}
+    assert (told["seen"], told["plan_changed"]) == (told["last"], False)
+    assert set(save("one", students[0] + "x", told["seen"])["rows"]) == set()
+    mine = site.browser.get(f"/s/{hydr}/scores/since/{start}", headers={"X-Page": "one"}).get_json()
+    assert set(mine["rows"]) == {students[1]}
+    assert save("one", students[1])["seen"] == 0
+
+
 def test_letters_and_sums_are_taken_and_said(site: Site, hydr: int) -> None:
     student = site.course(hydr).students[2].id
     cells = [{"student": student, "item": "q1", "typed": "b+"}, {"student": student, "item": "q2", "typed": "4+3.5"}]

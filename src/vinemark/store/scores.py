@@ -163,6 +163,9 @@ class Since:
     plan_changed: bool
 
 
+NOTHING_SINCE = Since(0, frozenset(), False)
+
+
 def since(connection: Connection, section_id: int, after: int, page: str | None = None) -> Since:
     """Cells written after an entry of the history, by any page but one: that knows its own."""
     rows = connection.execute(

@@ -95,9 +95,13 @@ def cells(section_id: int) -> ResponseReturnValue:
         {"student": c.student_id, "item": c.item_id, "now": c.now, "by": c.by} for c in entered.written.conflicts
     ]
     touched = {(cell.student_id, cell.item_id) for cell in entered.read.cells}
-    fresh = section.fresh()
+    seen, fresh = sent.get("seen"), section.fresh()
+    # What others changed meanwhile comes with it: a page that saves need not ask.
+    others = scores.since(database(), section_id, seen, new_act().page) if type(seen) is int else scores.NOTHING_SINCE
     return jsonify(
-        **_fresh(fresh, touched),
+        **_fresh(fresh, touched | others.places),
+        seen=others.last,
+        plan_changed=others.plan_changed,
         refused=[asdict(one) for one in entered.read.refused],
         conflicts=conflicts,
         remark="; ".join(dict.fromkeys(entered.read.remarks)),

@@ -15,6 +15,7 @@ from vinemark.section.settle_list import SettleLine, others_in_place, settle_lin
 from vinemark.section.state import SectionState
 from vinemark.web.request import (
     instructors_section,
+    is_htmx,
     new_act,
     notice_of,
     page,
@@ -38,15 +39,20 @@ def show(section_id: int) -> ResponseReturnValue:
 def _page(
     section: SectionState, student_id: str = "", refused: Refused | None = None, conflict: Conflict | None = None
 ) -> ResponseReturnValue:
-    """The list; what was refused for one student stands at its place, with what was typed."""
+    """The list; what was refused for one student stands at its place, with what was typed.
+
+    An act on one student from the list brings back that student's line alone.
+    """
     lines, run = settle_lines(section), section.of_run
-    typed = {line.student.id: _typed(line, student_id if refused else "") for line in lines}
+    alone = student_id if is_htmx() else ""
+    shown = [line for line in lines if line.graded and alone in {"", line.student.id}]
+    typed = {line.student.id: _typed(line, student_id if refused else "") for line in shown}
     enrolled = [line for line in lines if line.status == "enrolled"]
     return page(
         "settle",
         section,
         status=422 if refused else 409 if conflict else 200,
-        lines=[line for line in lines if line.graded],
+        lines=shown,
         apart=[line for line in lines if not line.graded],
         typed=typed,
         needs={student: needs_of(run.course, fields.get("grade", "")) for student, fields in typed.items()},

@@ -9,6 +9,9 @@ import { rebase, setAside, takeUp } from "./queue.js";
 import { say, seen, sheet } from "./state.js";
 import { recorded, takenBack } from "./undo.js";
 
+/* A page that was told so lately need not ask. */
+const RECENT = 3000;
+
 const same = (one) => (other) => other.student === one.student && other.item === one.item;
 
 const typedIn = (change, one) => change.cells.find(same(one))?.typed ?? "";
@@ -32,6 +35,7 @@ function showRail(text) {
 
 function written(change, answer) {
   const { rows, feet, refused, conflicts, remark, entry, last } = answer;
+  if (answer.seen) looked(answer.seen, answer.plan_changed);
   const read = readRows(rows);
   for (const one of change.cells) {
     settle(one, read, refused.some(same(one)), conflicts.some(same(one)));
@@ -68,17 +72,23 @@ function settle(one, read, refused, conflicting) {
   if (!refused) delete cell.dataset.kept;
 }
 
+/* What others changed came with an answer. */
+function looked(last, planChanged) {
+  seen.last = last;
+  seen.at = Date.now();
+  if (planChanged) say("The plan changed meanwhile: load the page again to see its grades.");
+}
+
 export async function lookAround() {
-  if (document.hidden || !navigator.onLine) return;
+  if (document.hidden || !navigator.onLine || Date.now() - seen.at < RECENT) return;
   try {
     const address = sheet.dataset.since.replace("AFTER", seen.last);
     const response = await fetch(address, { headers: headers(), redirect: "manual" });
     if (!response.ok) return;
     const news = await response.json();
     showRows(readRows(news.rows), news.feet, news.last);
-    seen.last = news.last;
     showRail(news.rail);
-    if (news.plan_changed) say("The plan changed meanwhile: load the page again to see its grades.");
+    looked(news.last, news.plan_changed);
   } catch {
     /* no connection: the next look will tell */
   }

@@ -5,7 +5,7 @@ import { get, names, put, remove } from "../../ui/sealed.js";
 import { goOn, signedOut } from "../../ui/session.js";
 import { register, show } from "../../ui/unsaved.js";
 import { others, whenOneCloses } from "../../ui/windows.js";
-import { sheet } from "./state.js";
+import { seen, sheet } from "./state.js";
 
 const LONGEST_PAUSE = 15000;
 const kind = `${section} cells `;
@@ -97,7 +97,7 @@ async function sendNext() {
   const address = hooks.addressOf(change);
   if (!address) { drop(change); keep(); show(); return void sendNext(); }
   /* The stem is asked for with the last of what waits, not with each. */
-  const answer = await post(address, { ...change, rail: queue.length === 1 });
+  const answer = await post(address, { ...change, rail: queue.length === 1, seen: seen.last });
   why = answer.again ?? "";
   if (answer.signedOut) signedOut();
   if (answer.again) {

@@ -13,7 +13,7 @@ export const focus = { current: null, anchor: null, dragging: false };
 export const working = { shown: null };
 
 /* The last entry of the history this sheet has seen. */
-export const seen = { last: Number(sheet?.dataset.last ?? 0) };
+export const seen = { last: Number(sheet?.dataset.last ?? 0), at: 0 };
 
 export function say(words) {
   said.textContent = words;
