@@ -98,7 +98,8 @@ class Typist:
     def __init__(self, port: int) -> None:
         self.port = port
         self.told: dict[tuple[str, str], str] = {}
-        self.open: dict[tuple[str, str], str] = {}
+        # What was sent since and not answered: any of it may be kept.
+        self.open: dict[tuple[str, str], set[str]] = {}
         self.cookie = ""
         form = self.ask("GET", "/sign-in")[1]
         token = re.search(r'name="csrf_token" value="([^"]+)"', form)
@@ -128,7 +129,7 @@ class Typist:
     def type(self, student: str, item: str, score: str, section: int = 1) -> None:
         """Type one score; what the server did not answer may be kept or not."""
         place = (student, item)
-        self.open[place] = score
+        self.open.setdefault(place, set()).add(score)
         cells = [{"student": student, "item": item, "typed": score}]
         body = json.dumps({"key": f"{student}{item}{score}{time.monotonic_ns()}", "cells": cells})
         try:
