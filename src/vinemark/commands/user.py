@@ -12,7 +12,6 @@ from vinemark.settings import from_environment
 from vinemark.store import people
 from vinemark.store.database import Connection, Row, connect, migrate, transaction
 from vinemark.store.history import Act
-from vinemark.store.second_steps import write_second_step
 from vinemark.store.security_log import SecurityEvent, note_event
 
 
@@ -45,7 +44,6 @@ def new_password(email: str, password: str | None) -> None:
         fail(fault)
     with transaction(connection):
         ended = people.end_account(connection, act, person["id"])
-        write_second_step(connection, act, person["id"], "", [])
         people.write_password(connection, act, person["id"], hashed(password))
         note_event(connection, SecurityEvent(act.at, "password changed", person["email"], "command line", ""))
     click.echo(f"{person['name']} has another password; signed out at {_places(ended)}.")

@@ -58,10 +58,12 @@ def write_password(connection: Connection, act: Act, person_id: int, password_ha
 def end_account(connection: Connection, act: Act, person_id: int) -> int:
     """Nobody signs in with an account any more, and who is signed in is so no longer; at how many places.
 
-    Its sections stay, and another password opens it again.
+    Its second step goes, so that who is half way in stays out. Its sections stay; another password opens it again.
     """
     with writing(connection, act, "person") as entry:
-        connection.execute("UPDATE person SET password_hash = '' WHERE id = ?", (person_id,))
+        connection.execute(
+            "UPDATE person SET password_hash = '', second_step = NULL, recovery = '[]' WHERE id = ?", (person_id,)
+        )
         ended = connection.execute("DELETE FROM signed_in WHERE person_id = ?", (person_id,)).rowcount
         entry.what = "account closed"
     return ended
