@@ -37,7 +37,7 @@ OF_THE_OFFICE = {
 CORE_ROOMS = ("base", "plan", "course", "grade", "scores", "syllabus", "audit", "settle", "submit", "after")
 # The floors of the section storey, from the ground up; outcome and state stand under the acts and the delivery.
 SECTION_FLOORS = (
-    ("edits",), ("snapshot",), ("state",), ("meanwhile", "outcome"),
+    ("edits", "making"), ("snapshot",), ("state",), ("meanwhile", "outcome"),
     ("submit_state", "settle_list", "syllabus_match", "desk"), ("delivery",), ("acts",),
 )  # fmt: skip
 NOT_IN_CORE = {

@@ -6,6 +6,7 @@ import signal
 import threading
 import time
 from collections.abc import Iterator
+from dataclasses import replace
 
 import pytest
 
@@ -103,7 +104,7 @@ def test_a_reader_that_fails_is_a_sentence(reader: object, reason: str) -> None:
 
 
 def test_a_reader_without_an_end_is_ended(monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(apart, "_PATIENCE", 0.5)
+    monkeypatch.setattr(apart, "READING", replace(apart.READING, patience=0.5))
     with pytest.raises(Refused) as caught:
         read_apart(_take_time)
     assert caught.value.reason == apart.TOO_LONG

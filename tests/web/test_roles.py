@@ -21,6 +21,7 @@ MAY: dict[str, tuple[Role, ...]] = {
     "syllabus.show": ALL, "syllabus.point_form": ALL, "scores.show": ALL, "scores.find_hits": ALL,
     "scores.since": ALL, "scores.margin": ALL, "scores.column_margin": ALL, "scores.cell_history": ALL,
     "papers.student_working": ALL, "papers.moves": ALL, "papers.try_score": ALL, "exports.choose": ALL,
+    "made.show": ALL, "made.progress": ALL, "made.give": ALL,
     # reading what is settled, why, and what the registrar has
     "audit.show": WHOLE, "audit.try_cutoffs": WHOLE, "outside_totals.choose": WHOLE, "outside_totals.look": WHOLE,
     "papers.audit_document": WHOLE, "settle.show": WHOLE, "submit.show": WHOLE, "submit.news": WHOLE,

@@ -1,6 +1,7 @@
-"""Reading what people bring in, in a process of its own with limits: a file that hurts hurts only its own reading.
+"""Reading what people bring in, and making what takes long, each in a process of its own with limits: a file that hurts
+hurts only its own reading, and saving never waits for a document.
 
-The processes are forked from one that has loaded the readers, so that one more costs some milliseconds.
+The processes are forked from one that has loaded readers and makers, so that one more costs some milliseconds.
 """
 
 import logging
@@ -10,7 +11,9 @@ import pickle
 import resource
 import sys
 import threading
+import time
 from collections.abc import Callable
+from dataclasses import dataclass
 from multiprocessing.connection import Connection
 from multiprocessing.context import ForkServerProcess
 from pathlib import Path
@@ -23,7 +26,6 @@ MEMORY: Final = 300 * 1024 * 1024
 """Bytes beyond what a process has when it begins."""
 ANSWER: Final = 64 * 1024 * 1024
 OPEN_FILES: Final = 64
-_PATIENCE: Final = 30
 AT_ONCE: Final = 2
 WAITING: Final = 2
 NICE: Final = 10
@@ -34,15 +36,37 @@ TOO_LONG: Final = f"takes more than {CPU_SECONDS} seconds to read; bring in less
 TOO_LARGE: Final = "takes too much memory to read; bring in less of it"
 BROKEN: Final = "is damaged, or of a kind that cannot be read"
 BUSY: Final = "cannot be read now, other files are being read; try again in a moment"
+TOO_MUCH: Final = "takes too long or too much memory to make"
+NOT_MADE: Final = "could not be made"
+
+
+@dataclass(frozen=True)
+class Limits:
+    """What a process may use: seconds of CPU and on the clock, bytes of memory, of files written and of its answer."""
+
+    cpu: int
+    patience: float
+    memory: int
+    written: int
+    answer: int
+    files: int
+    too_long: str
+    too_large: str
+    broken: str
+
+
+READING: Final = Limits(CPU_SECONDS, 30, MEMORY, 0, ANSWER, OPEN_FILES, TOO_LONG, TOO_LARGE, BROKEN)
+MAKING: Final = Limits(600, 900, 2000 * 1024 * 1024, 500 * 1024 * 1024, 4 * ANSWER, 256, TOO_MUCH, TOO_MUCH, NOT_MADE)
 
 _P = ParamSpec("_P")
 _T = TypeVar("_T")
 
 _log = logging.getLogger(__name__)
 _forks = multiprocessing.get_context("forkserver")
-_forks.set_forkserver_preload(["vinemark.exchange.readers"])
+_forks.set_forkserver_preload(["vinemark.exchange.readers", "vinemark.exchange.makers"])
 _turns = threading.Semaphore(AT_ONCE)
 _queue = threading.Semaphore(AT_ONCE + WAITING)
+_telling: list[Connection] = []
 
 
 def prepare_reading() -> None:
@@ -65,18 +89,36 @@ def read_apart(reader: Callable[_P, _T], *args: _P.args, **kwargs: _P.kwargs) ->
         raise Refused("file", BUSY)
     try:
         with _turns:
-            return _read(reader, args, kwargs)
+            return cast(_T, _run(READING, _unheard, reader, args, kwargs))
     finally:
         _queue.release()
 
 
-def _read(reader: Callable[_P, _T], args: Any, kwargs: Any) -> _T:
+def make_apart(tell: Callable[[str], None], maker: Callable[_P, _T], *args: _P.args, **kwargs: _P.kwargs) -> _T:
+    """What a maker, a function of a module, makes; `tell` hears what it says of its progress.
+
+    Raises Refused as `read_apart` does; whoever calls it sees to it that few are made at once.
+    """
+    return cast(_T, _run(MAKING, tell, maker, args, kwargs))
+
+
+def say(progress: str) -> None:
+    """For a maker: say how far it is, where somebody listens."""
+    for listener in _telling:
+        listener.send_bytes(pickle.dumps(progress))
+
+
+def _unheard(_: str) -> None:
+    """Readers say nothing."""
+
+
+def _run(limits: Limits, tell: Callable[[str], None], function: Callable[..., object], args: Any, kwargs: Any) -> Any:
     here, there = _forks.Pipe(duplex=False)
-    process = _forks.Process(target=_answer, args=(there, reader, args, kwargs))
+    process = _forks.Process(target=_answer, args=(there, limits, function, args, kwargs))
     process.start()
     there.close()
     try:
-        answer = _received(here, process)
+        answer = _received(here, process, limits, tell)
     finally:
         here.close()
         process.join(1)
@@ -86,45 +128,50 @@ def _read(reader: Callable[_P, _T], args: Any, kwargs: Any) -> _T:
         process.close()
     if isinstance(answer, Refused):
         raise answer
-    return cast(_T, answer[0])
+    return answer[0]
 
 
-def _received(here: Connection, process: ForkServerProcess) -> Any:
+def _received(here: Connection, process: ForkServerProcess, limits: Limits, tell: Callable[[str], None]) -> Any:
     """What came back, in a list; or the refusal that stands for an answer that did not come."""
+    until = time.monotonic() + limits.patience
     try:
-        if here.poll(_PATIENCE):
-            return pickle.loads(here.recv_bytes(ANSWER))  # noqa: S301  # of a process of ours
+        while here.poll(max(0, until - time.monotonic())):
+            answer = pickle.loads(here.recv_bytes(limits.answer))  # noqa: S301  # of a process of ours
+            if not isinstance(answer, str):
+                return answer
+            tell(answer)
     except (EOFError, OSError):
         process.join(1)
         # Ended by a signal: the limit of its time, or the system for want of memory.
-        return Refused("file", TOO_LONG if (process.exitcode or 0) < 0 else BROKEN)
-    return Refused("file", TOO_LONG)
+        return Refused("file", limits.too_long if (process.exitcode or 0) < 0 else limits.broken)
+    return Refused("file", limits.too_long)
 
 
-def _answer(there: Connection, reader: Callable[..., object], args: Any, kwargs: Any) -> None:
-    """In the process of its own: limits first, then the reading."""
-    _limit()
+def _answer(there: Connection, limits: Limits, function: Callable[..., object], args: Any, kwargs: Any) -> None:
+    """In the process of its own: limits first, then the work."""
+    _limit(limits)
+    _telling[:] = [there]
     try:
-        answer: Any = [reader(*args, **kwargs)]
+        answer: Any = [function(*args, **kwargs)]
     except Refused as refused:
         answer = refused
     except MemoryError:
-        answer = Refused("file", TOO_LARGE)
+        answer = Refused("file", limits.too_large)
     except Exception:
-        _log.exception("%s failed", reader.__qualname__)
-        answer = Refused("file", BROKEN)
+        _log.exception("%s failed", function.__qualname__)
+        answer = Refused("file", limits.broken)
     packed = pickle.dumps(answer)
-    there.send_bytes(packed if len(packed) <= ANSWER else pickle.dumps(Refused("file", TOO_LARGE)))
+    there.send_bytes(packed if len(packed) <= limits.answer else pickle.dumps(Refused("file", limits.too_large)))
 
 
-def _limit() -> None:
+def _limit(limits: Limits) -> None:
     os.nice(NICE)
     sys.setrecursionlimit(DEPTH)
     used = int(Path("/proc/self/statm").read_text(encoding="ascii").split()[0]) * resource.getpagesize()
-    _set(resource.RLIMIT_AS, used + MEMORY)
-    _set(resource.RLIMIT_CPU, CPU_SECONDS)
-    _set(resource.RLIMIT_FSIZE, 0)
-    _set(resource.RLIMIT_NOFILE, OPEN_FILES)
+    _set(resource.RLIMIT_AS, used + limits.memory)
+    _set(resource.RLIMIT_CPU, limits.cpu)
+    _set(resource.RLIMIT_FSIZE, limits.written)
+    _set(resource.RLIMIT_NOFILE, limits.files)
     _set(resource.RLIMIT_CORE, 0)
 
 

@@ -57,6 +57,7 @@ def erase_student(connection: Connection, act: Act, traces: Traces) -> None:
         section, student = act.section_id, traces.student_id
         connection.execute("DELETE FROM student WHERE section_id = ? AND id = ?", (section, student))
         connection.execute("DELETE FROM file_looked_at WHERE section_id = ?", (section,))
+        connection.execute("DELETE FROM made_file WHERE section_id = ?", (section,))
         connection.execute("DELETE FROM file_matching WHERE section_id = ? AND instr(matching, ?)", (section, student))
         connection.execute(
             "DELETE FROM finding_stand WHERE section_id = ? AND (instr(place, ?) OR instr(facts, ?))",

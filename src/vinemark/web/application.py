@@ -16,6 +16,7 @@ from werkzeug.exceptions import HTTPException
 from vinemark.core.base.refused import Refused
 from vinemark.office.client import OfficeClient
 from vinemark.section.delivery.gateway import Gateway
+from vinemark.section.making import Making
 from vinemark.section.snapshot import Snapshots
 from vinemark.settings import Settings
 from vinemark.store import people
@@ -31,6 +32,7 @@ from vinemark.web.events import log_answer
 from vinemark.web.exports.views import blueprint as exports
 from vinemark.web.history.views import blueprint as history
 from vinemark.web.incoming import check_requests
+from vinemark.web.made.views import blueprint as made
 from vinemark.web.papers.views import blueprint as papers
 from vinemark.web.people.second_views import blueprint as second_step
 from vinemark.web.people.views import blueprint as people_pages
@@ -49,8 +51,8 @@ from vinemark.web.ui.packing import pack
 from vinemark.web.ui.security import add_headers
 
 BLUEPRINTS = (
-    people_pages, second_step, desk, plan, syllabus, scores, score_files, exports, audit, papers, outside_totals,
-    settle, submit, submit_papers, after, history, deleting,
+    people_pages, second_step, desk, plan, syllabus, scores, score_files, exports, made, audit, papers,
+    outside_totals, settle, submit, submit_papers, after, history, deleting,
 )  # fmt: skip
 SHORTEST_SECRET = 32
 
@@ -66,6 +68,7 @@ def create_app(settings: Settings, office_transport: httpx.BaseTransport | None 
     app.extensions["vinemark.gateway"] = Gateway(client)
     app.extensions["vinemark.snapshots"] = Snapshots()
     app.extensions["vinemark.connections"] = Connections(settings.database)
+    app.extensions["vinemark.making"] = Making(settings.database)
     app.extensions["vinemark.first_code"] = settings.first_code or new_first_code()
     check_requests(app)
     CSRFProtect(app)

@@ -9,6 +9,7 @@ from vinemark.core.course.bounds import refuse_oversized_grade
 from vinemark.core.course.course import Settled, Student
 from vinemark.core.submit.grade_row import grade_row, text_digest
 from vinemark.exchange import archive, course_file
+from vinemark.exchange.apart import make_apart
 from vinemark.section.delivery.courier import courier_of
 from vinemark.section.delivery.gateway import Gateway
 from vinemark.section.outcome import Conflict, Done, Outcome, act
@@ -102,7 +103,9 @@ def send_change(section: SectionState, request: Act, gateway: Gateway, change_id
 def make_archive(section: SectionState, request: Act) -> bytes:
     """Everything about the section in one file; its digest goes into the history where its instructor takes it."""
     connection = section.connection
-    data = archive.write_archive(
+    data = make_apart(
+        lambda _: None,
+        archive.write_archive,
         archive.Archive(
             course=course_file.course_text(section.course),
             made_at=section.now.isoformat(timespec="seconds"),
@@ -111,7 +114,7 @@ def make_archive(section: SectionState, request: Act) -> bytes:
             submissions=archives.sending_values(connection, section.id),
             changes=archives.change_values(connection, section.id),
             beside=archives.beside_values(connection, section.id),
-        )
+        ),
     )
     if section.role == "instructor":
         _note_archive(section, request, text_digest(data))

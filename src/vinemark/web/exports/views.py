@@ -1,6 +1,5 @@
 """Files out of a section: tables, the workbook that works out the grades, open formats."""
 
-import re
 from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import date
@@ -14,6 +13,7 @@ from vinemark.exchange.results_csv import results_csv
 from vinemark.exchange.sheet_file import sheet_csv, sheet_xlsx
 from vinemark.exchange.workbook import live_workbook
 from vinemark.section.state import SectionState
+from vinemark.web.made.views import file_name, files_in_the_making, make_file
 from vinemark.web.request import any_section, download, page, require_sign_in
 
 XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
@@ -21,19 +21,20 @@ XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 
 @dataclass(frozen=True)
 class Export:
-    """A file that can be downloaded: what it is, its format in words, its ending and type, and how it is made."""
+    """A file to download: what it is, its format in words, its ending, its type, and how it is made, here or apart."""
 
     what: str
     format: str
     ending: str
     kind: str
     make: Callable[[Course, date], str | bytes]
+    apart: Callable[[Course, date], bytes] | None = None
 
 
 EXPORTS = {
     "scores-csv": Export("Scores", "CSV", "scores.csv", "text/csv", sheet_csv),
-    "scores-xlsx": Export("Scores", "XLSX", "scores.xlsx", XLSX, sheet_xlsx),
-    "workbook": Export("Workbook with live formulas", "XLSX", "workbook.xlsx", XLSX, live_workbook),
+    "scores-xlsx": Export("Scores", "XLSX", "scores.xlsx", XLSX, sheet_xlsx, sheet_xlsx),
+    "workbook": Export("Workbook with live formulas", "XLSX", "workbook.xlsx", XLSX, live_workbook, live_workbook),
     "results": Export("Results: percents, letters, categories", "CSV", "results.csv", "text/csv", results_csv),
     "course": Export("Course file: everything of the section", "JSON", "course.json", "application/json",
                      lambda course, _: course_file.course_text(course)),
@@ -57,7 +58,8 @@ def _may_take(section: SectionState, name: str) -> bool:
 def choose(section_id: int) -> ResponseReturnValue:
     """What can be taken out of the section."""
     section = any_section(section_id)
-    return page("exports", section, exports={name: one for name, one in EXPORTS.items() if _may_take(section, name)})
+    exports = {name: one for name, one in EXPORTS.items() if _may_take(section, name)}
+    return page("exports", section, exports=exports, files=files_in_the_making(section))
 
 
 @blueprint.get("/<name>")
@@ -68,5 +70,8 @@ def take(section_id: int, name: str) -> ResponseReturnValue:
         abort(404)
     if not _may_take(section, name):
         abort(403)
-    stem = re.sub(r"[^A-Za-z0-9]+", "-", section.name.short).strip("-") or "section"
-    return download(export.make(section.course, section.as_of), f"{stem}.{export.ending}", export.kind)
+    file = file_name(section.name.short, ending=export.ending)
+    if export.apart is not None:
+        what = f"{export.what} ({export.format})"
+        return make_file(section, what, file, export.kind, export.apart, section.course, section.as_of)
+    return download(export.make(section.course, section.as_of), file, export.kind)

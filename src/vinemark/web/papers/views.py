@@ -1,9 +1,8 @@
 """Papers: a student's working and the audit, as a page to print and as PDF."""
 
 import hashlib
-import re
 
-from flask import Blueprint, Response, abort, render_template, request
+from flask import Blueprint, render_template, request
 from flask.typing import ResponseReturnValue
 
 from vinemark.core.audit import CODES, counts
@@ -16,8 +15,9 @@ from vinemark.core.grade.try_score import movers, with_score
 from vinemark.core.plan.sentences import plan_text
 from vinemark.core.scores.typed_score import read_typed_score
 from vinemark.exchange import course_file
-from vinemark.exchange.pdf import NoPdfError, pdf_of
+from vinemark.exchange.pdf import pdf_of
 from vinemark.section.state import SectionState
+from vinemark.web.made.views import PDF, file_name, make_file
 from vinemark.web.papers.style import paper_style
 from vinemark.web.request import any_section, require_sign_in, settings, student_of, whole_section
 
@@ -31,12 +31,8 @@ def paper(template: str, name: str, section: SectionState, **values: object) -> 
     html = render_template(template, **shown)
     if not shown["pdf"]:
         return html
-    stem = re.sub(r"[^A-Za-z0-9]+", "-", f"{section.name.short} {name}").strip("-")
-    headers = {"Content-Disposition": f'inline; filename="{stem}.pdf"'}
-    try:
-        return Response(pdf_of(html, paper_style()), mimetype="application/pdf", headers=headers)
-    except NoPdfError as error:
-        abort(503, str(error))
+    file = file_name(section.name.short, name, ending="pdf")
+    return make_file(section, f"{name[:1].upper()}{name[1:]} as PDF", file, PDF, pdf_of, html, paper_style())
 
 
 @blueprint.get("/working/<student_id>")
