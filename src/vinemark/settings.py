@@ -6,6 +6,7 @@ from datetime import date, time
 from typing import NamedTuple
 
 from vinemark.clock import Clock
+from vinemark.core.base.dates import DateStyle, date_style
 
 
 class Setting(NamedTuple):
@@ -22,6 +23,8 @@ SETTINGS = (
     Setting("VINEMARK_OFFICE_TOKEN", "", "token by which the office knows this application"),
     Setting("VINEMARK_DAY", "", "a day to stand in for today, YYYY-MM-DD (for a demo)"),
     Setting("VINEMARK_TIME", "", "a time of day to start from, HH:MM (for a demo)"),
+    Setting("VINEMARK_DATES", "month-day", "order of dates on screen: month-day or day-month"),
+    Setting("VINEMARK_HOURS", "12", "hours of the clock on screen: 12 or 24"),
     Setting("VINEMARK_DELIVER_SECONDS", "20", "how often what waits for the office is tried again; 0 for never"),
     Setting("VINEMARK_DEMO", "", "1 lists the demo people on the sign-in page"),
     Setting("VINEMARK_SECURE_COOKIES", "", "0 sends cookies over plain http too; by default only to this machine"),
@@ -52,6 +55,7 @@ class Settings:
     trusted_proxy: str = ""
     deliver_seconds: int = 0
     compiled: str = ""
+    dates: DateStyle = DateStyle()
     cheap_hashes: bool = False
     """Only for tests: a password hash that takes no time."""
 
@@ -75,4 +79,5 @@ def from_environment() -> Settings:
         secret=value["VINEMARK_SECRET"],
         trusted_proxy=value["VINEMARK_TRUSTED_PROXY"],
         compiled=value["VINEMARK_COMPILED"],
+        dates=date_style(value["VINEMARK_DATES"], value["VINEMARK_HOURS"]),
     )

@@ -25,5 +25,5 @@ def office(host: str, port: int, database: str, answer_delay: float) -> None:
     code = "" if settings.demo else settings.registrar_code or secrets.token_urlsafe(9)
     if code and not settings.registrar_code:
         click.echo(f"The code for the registrar's pages: {code}")
-    office_settings = OfficeSettings(database, settings.office_token, settings.clock, answer_delay, code)
+    office_settings = OfficeSettings(database, settings.office_token, settings.clock, answer_delay, code, settings.dates)
     run_server(create_office(office_settings), host, port)

@@ -28,7 +28,11 @@ def create_office(settings: OfficeSettings) -> Flask:
     app.add_template_global(pages.registrar)
     app.add_template_global(lambda: bool(settings.code), "asks_for_code")
     app.template_filter("fromjson")(json.loads)
-    app.template_filter("moment")(lambda value: (value or "").replace("T", " ")[:16])
+    use_style(settings.dates)
+    app.template_filter("moment")(_moment)
+    app.template_filter("day")(lambda value: iso_day_words(str(value)) if value else "")
+    app.template_filter("weekday")(weekday_words)
+    app.template_filter("clock")(clock_words)
     csrf = CSRFProtect(app)
     app.register_blueprint(api.blueprint)
     csrf.exempt(api.blueprint)
@@ -37,6 +41,10 @@ def create_office(settings: OfficeSettings) -> Flask:
     app.teardown_appcontext(close)
     app.after_request(_headers)
     return app
+
+
+def _moment(value: str | None) -> str:
+    return weekday_time_words(datetime.fromisoformat(value)) if value else ""
 
 
 def _headers(response: Any) -> Any:

@@ -67,7 +67,7 @@ def _refuse_time(connection: Connection, found: Mapping[str, Any], run: str, now
 
 
 def _said(moment: str) -> str:
-    return moment.replace("T", ", ")[:17]
+    return time_words(datetime.fromisoformat(moment))
 
 
 def _refuse_transfer(connection: Connection, now: datetime) -> None:

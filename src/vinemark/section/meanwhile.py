@@ -4,7 +4,7 @@ from collections.abc import Iterable, Mapping
 from datetime import datetime
 from hashlib import sha256
 
-from vinemark.core.base.dates import time_words
+from vinemark.core.base.dates import clock_words, time_words
 from vinemark.core.plan.places import changed_places
 from vinemark.core.plan.plan import Plan
 from vinemark.section.state import SectionState
@@ -57,5 +57,5 @@ def _said(section: SectionState, request: Act, entry: LaterEntry) -> str:
         "You, in another window," if entry.person_id == request.person_id else entry.person or "The registrar’s office"
     )
     at = datetime.fromisoformat(entry.at)
-    when = f"{at:%H:%M}" if at.date() == section.now.date() else time_words(at)
+    when = clock_words(at) if at.date() == section.now.date() else time_words(at)
     return f"{who} changed this at {when}: {entry.what.removeprefix('rehearsed: ')}. What you typed is not saved yet."

@@ -13,6 +13,7 @@ from flask_wtf.csrf import CSRFError, CSRFProtect
 from jinja2 import FileSystemBytecodeCache
 from werkzeug.exceptions import HTTPException
 
+from vinemark.core.base.dates import use_style
 from vinemark.core.base.refused import Refused
 from vinemark.office.client import OfficeClient
 from vinemark.section.delivery.gateway import Gateway
@@ -64,6 +65,7 @@ def create_app(settings: Settings, office_transport: httpx.BaseTransport | None 
     _prepare_database(settings)
     _refuse_plain_office(settings.office_url)
     app.extensions["vinemark"] = settings
+    use_style(settings.dates)
     client = OfficeClient(settings.office_url, settings.office_token, office_transport)
     app.extensions["vinemark.gateway"] = Gateway(client)
     app.extensions["vinemark.snapshots"] = Snapshots()

@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from difflib import SequenceMatcher
 from typing import Literal, NamedTuple
 
+from vinemark.core.base.dates import day_words
 from vinemark.core.base.number import exact_text
 from vinemark.core.plan.plan import Category, Item, Plan
 from vinemark.core.plan.sentences import plan_text
@@ -30,7 +31,7 @@ def plan_lines(plan: Plan) -> list[str]:
 def _item_line(category: Category, item: Item) -> str:
     parts = [f"{category.name}: {item.name}, {exact_text(item.points)} points"]
     if item.due is not None:
-        parts.append(f"due {item.due.isoformat()}")
+        parts.append(f"due {day_words(item.due)}")
     if item.share is not None and category.split == "own_shares":
         parts.append(f"share {exact_text(item.share)}%")
     if item.label:

@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 from datetime import datetime, time, timedelta
 from typing import Literal
 
-from vinemark.core.base.dates import time_words
+from vinemark.core.base.dates import clock_words, time_words
 from vinemark.core.course.course import Run
 
 MINUTES_A_DAY = 24 * 60
@@ -90,7 +90,7 @@ def _free_from(hours: OfficeHours, at: datetime) -> tuple[datetime, str]:
         if not ends:
             break
         at, transfer = max(ends, key=lambda pair: pair[0])
-        reason = f"the office’s transfer runs until {transfer.end:%H:%M}"
+        reason = f"the office’s transfer runs until {clock_words(transfer.end)}"
     return at, reason
 
 

@@ -4,6 +4,7 @@ from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
 from datetime import date
 
+from vinemark.core.base.dates import day_words
 from vinemark.core.base.number import fixed
 from vinemark.core.course.course import Course, Settled
 from vinemark.core.grade.calculation import Grade
@@ -24,21 +25,23 @@ class ProofLine:
     state: str
 
 
-def proof_lines(course: Course, rows: Iterable[SubmitRow], grades: Mapping[str, Grade]) -> list[ProofLine]:
-    """The proof sheet in the rows' order, which is the roster's."""
-    return [_proof_line(course, row, grades.get(row.student_id)) for row in rows]
+def proof_lines(
+    course: Course, rows: Iterable[SubmitRow], grades: Mapping[str, Grade], say: Callable[[date], str] = day_words
+) -> list[ProofLine]:
+    """The proof sheet in the rows' order, which is the roster's; `say` writes its dates."""
+    return [_proof_line(course, row, grades.get(row.student_id), say) for row in rows]
 
 
-def _proof_line(course: Course, row: SubmitRow, grade: Grade | None) -> ProofLine:
+def _proof_line(course: Course, row: SubmitRow, grade: Grade | None, say: Callable[[date], str]) -> ProofLine:
     percent = "" if grade is None or grade.percent is None else fixed(grade.percent, 2)
     letter = (grade.letter or "") if grade else ""
     settled = row.settled.grade if row.settled else ""
-    beside = beside_words(course, row.settled) if row.settled else ""
+    beside = beside_words(course, row.settled, say) if row.settled else ""
     return ProofLine(row.student_id, row.name, percent, letter, settled, beside, row.state)
 
 
-def beside_words(course: Course, settled: Settled, say: Callable[[date], str] = date.isoformat) -> str:
-    """What stands beside a settled grade, in words: 'last attended 2026-11-02', 'falls back to F, by 2027-12-01'."""
+def beside_words(course: Course, settled: Settled, say: Callable[[date], str]) -> str:
+    """What stands beside a settled grade, in words: 'last attended Nov 2, 2026', 'falls back to F, by Dec 1, 2027'."""
     if course.run == "midterm":
         return ""
     parts, attendance = [], attendance_of(course, settled)

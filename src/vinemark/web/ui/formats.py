@@ -8,7 +8,14 @@ from typing import Any
 
 from flask import Flask
 
-from vinemark.core.base.dates import day_words, short_day_words, time_words, weekday_time_words
+from vinemark.core.base.dates import (
+    clock_words,
+    day_words,
+    short_day_words,
+    time_words,
+    weekday_time_words,
+    weekday_words,
+)
 from vinemark.core.base.number import exact_text, fixed
 from vinemark.core.course.course import Settled
 from vinemark.core.course.write import write_cell
@@ -25,23 +32,23 @@ def short_percent(value: Fraction | None, decimals: int = 2) -> str:
 
 
 def day(value: date | None) -> str:
-    """'2 Nov 2026'."""
+    """'Nov 2, 2026'."""
     return "" if value is None else day_words(value)
 
 
 def day_of(value: str) -> str:
-    """'2 Nov' of a kept date or time."""
+    """'Nov 2' of a kept date or time."""
     return day_short(datetime.fromisoformat(value).date())
 
 
 def day_short(value: date | None) -> str:
-    """'2 Nov'."""
+    """'Nov 2'."""
     return "" if value is None else short_day_words(value)
 
 
 @lru_cache(maxsize=4096)
 def moment(value: datetime | str | None) -> str:
-    """'Mon 21 Dec, 17:00'."""
+    """'Mon, Dec 21, 5:00 PM'."""
     if value is None:
         return ""
     at = datetime.fromisoformat(value) if isinstance(value, str) else value
@@ -89,7 +96,7 @@ def saved_words(section: SectionState) -> str:
     at = section.last_saved
     if at is None:
         return ""
-    return f"{at:%H:%M}" if at.date() == section.now.date() else time_words(at)
+    return clock_words(at) if at.date() == section.now.date() else time_words(at)
 
 
 def beside(section: SectionState, settled: Settled | None) -> str:
@@ -132,6 +139,8 @@ def add_filters(app: Flask) -> None:
         exact_text,
         percent_text,
         said_number,
+        clock_words,
+        weekday_words,
     ]
     for function in filters:
         app.add_template_filter(function)
