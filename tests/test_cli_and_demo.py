@@ -110,7 +110,7 @@ def test_an_archive_is_verified_on_its_own_from_the_command_line(tmp_path: Path)
     spoilt.write_bytes(data[:-40])
     found = CliRunner().invoke(main, ["verify", str(whole)])
     assert (found.exit_code, found.stderr) == (0, "")
-    assert "files have the digests of the manifest" in found.stdout
+    assert "files agree with the checksums of the manifest" in found.stdout
     assert found.stdout.endswith("The archive holds together.\n")
     for bad in (spoilt, tmp_path / "none.zip"):
         refused = CliRunner().invoke(main, ["verify", str(bad)])

@@ -64,7 +64,7 @@ def test_names_are_made_harmless_in_the_table(tmp_path: Path) -> None:
     [
         ({"colour": 1}, (), "error: colour: unknown key\n"),
         ({"plan": {"basis": "points", "categories": [], "scale": [{"letter": "A", "from": 90}]}}, (),
-         "error: plan.scale: the scale has no row from 0\n"),
+         "error: plan.scale: the lowest letter must start at 0\n"),
         ({"students": [{"id": "S1", "family_name": "\ud800", "given_name": ""}]}, (),
          "error: students[0].family_name: holds half of a sign (a lone surrogate)\n"),
         ({"plan": {"basis": "points", "categories": [], "rounding": {"decimals": 99, "letter_uses": "exact"}}}, (),

@@ -20,15 +20,15 @@ class Setting(NamedTuple):
 SETTINGS = (
     Setting("VINEMARK_DATABASE", "vinemark.sqlite", "path of the database file"),
     Setting("VINEMARK_OFFICE_URL", "http://127.0.0.1:8601", "address of the registrar's office"),
-    Setting("VINEMARK_OFFICE_TOKEN", "", "token by which the office knows this application"),
+    Setting("VINEMARK_OFFICE_TOKEN", "", "token by which the registrar knows this application"),
     Setting("VINEMARK_DAY", "", "a day to stand in for today, YYYY-MM-DD (for a demo)"),
     Setting("VINEMARK_TIME", "", "a time of day to start from, HH:MM (for a demo)"),
     Setting("VINEMARK_DATES", "month-day", "order of dates on screen: month-day or day-month"),
     Setting("VINEMARK_HOURS", "12", "hours of the clock on screen: 12 or 24"),
-    Setting("VINEMARK_DELIVER_SECONDS", "20", "how often what waits for the office is tried again; 0 for never"),
+    Setting("VINEMARK_DELIVER_SECONDS", "20", "how often what waits for the registrar is tried again; 0 for never"),
     Setting("VINEMARK_DEMO", "", "1 lists the demo people on the sign-in page"),
     Setting("VINEMARK_SECURE_COOKIES", "", "0 sends cookies over plain http too; by default only to this machine"),
-    Setting("VINEMARK_REGISTRAR_CODE", "", "code for the pages of the office; by default drawn and printed"),
+    Setting("VINEMARK_REGISTRAR_CODE", "", "code for the pages of the registrar; by default drawn and printed"),
     Setting("VINEMARK_TWO_STEPS", "", "1 asks everybody for a second step of signing in"),
     Setting("VINEMARK_FIRST_CODE", "", "code for making the first account; by default drawn and printed by serve"),
     Setting("VINEMARK_TRUSTED_PROXY", "", "address of the proxy whose word on a client's address is believed"),
@@ -55,7 +55,7 @@ class Settings:
     trusted_proxy: str = ""
     deliver_seconds: int = 0
     compiled: str = ""
-    dates: DateStyle = DateStyle()
+    dates: DateStyle = field(default_factory=DateStyle)
     cheap_hashes: bool = False
     """Only for tests: a password hash that takes no time."""
 

@@ -73,7 +73,7 @@ def copy_demo(folder: Path) -> None:
 
 @dataclass
 class Stage:
-    """Vine Mark and the office as two processes over a folder of databases."""
+    """Vine Mark and the registrar as two processes over a folder of databases."""
 
     folder: Path
     port: int = field(default_factory=_port)
@@ -114,18 +114,18 @@ class Stage:
 
     @property
     def office_url(self) -> str:
-        """Address of the office."""
+        """Address of the registrar."""
         return f"http://127.0.0.1:{self.office_port}"
 
     def start_both(self) -> None:
-        """Start the office and the application beside one another."""
+        """Start the registrar and the application beside one another."""
         database = str(self.folder / "office.sqlite")
         self._launch("office", "office", "--port", str(self.office_port), "--database", database)
         self.start("app", "serve", "--port", str(self.port))
         self._wait_for_port("office", open_=True)
 
     def start_office(self, answer_delay: float = 0.0) -> None:
-        """Start the office; it may take its time between keeping a sending and answering it."""
+        """Start the registrar; it may take its time between keeping a sending and answering it."""
         database = str(self.folder / "office.sqlite")
         options = ["--port", str(self.office_port), "--database", database, "--answer-delay", str(answer_delay)]
         self.start("office", "office", *options)

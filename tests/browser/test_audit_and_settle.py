@@ -33,13 +33,13 @@ def open_finding(driver: webdriver.Chrome, words: str) -> None:
 
 @pytest.mark.usefixtures("stage")
 def test_mended_and_let_stand(driver: webdriver.Chrome) -> None:
-    open_finding(driver, "8.5 would fit")
+    open_finding(driver, "8.5 would be in line")
     driver.find_element(By.ID, "mend").send_keys(Keys.ENTER)
     wait(driver, ".notice", "make it 8.5")
-    assert "would fit" not in driver.find_element(By.CSS_SELECTOR, ".findings").text
+    assert "would be in line" not in driver.find_element(By.CSS_SELECTOR, ".findings").text
     open_finding(driver, "look like one person")
     driver.find_element(By.ID, "stand-reason").send_keys(Keys.ENTER)
-    wait(driver, "#stand-why", "say why it stands")
+    wait(driver, "#stand-why", "type a reason; it is saved")
     driver.find_element(By.ID, "stand-reason").send_keys("two people, asked both", Keys.ENTER)
     wait(driver, ".findings-part", "Let stand")
     assert "stands: two people, asked both" in driver.find_element(By.CSS_SELECTOR, ".finding.stands").text
@@ -95,8 +95,8 @@ def test_settled_by_keyboard(driver: webdriver.Chrome, stage: Stage, folder: Pat
     until(lambda: counted_as_shown(driver), "the count is not what is shown")
     shown = len(driver.find_elements(By.CSS_SELECTOR, ".settle-table tbody tr:not([hidden])"))
     assert shown < whole + 1
-    driver.find_element(By.XPATH, "//button[normalize-space()='Take the rest as computed']").send_keys(Keys.ENTER)
-    wait(driver, ".notice", "grades taken as computed")
+    driver.find_element(By.XPATH, "//button[normalize-space()='Settle the rest as computed']").send_keys(Keys.ENTER)
+    wait(driver, ".notice", "grades settled as computed")
     taken = len(kept(folder, 1))
     driver.find_element(By.XPATH, "//button[normalize-space()='Undo']").send_keys(Keys.ENTER)
     wait(driver, ".notice", "Undone")
@@ -111,4 +111,4 @@ def test_set_aside_by_keyboard(driver: webdriver.Chrome, stage: Stage) -> None:
     wait(driver, ".notice", "set aside: sits in only")
     wait(driver, ".apart-list", "sits in only")
     driver.find_element(By.XPATH, "//section[contains(@class, 'apart-list')]//a[contains(., 'Delete')]").click()
-    wait(driver, "#work .notice", "Take the archive first")
+    wait(driver, "#work .notice", "Download the archive first")

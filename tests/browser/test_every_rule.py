@@ -145,7 +145,7 @@ def cutoff_in_points(driver: webdriver.Chrome) -> None:
 
 
 STEPS: list[tuple[str, Callable[[webdriver.Chrome], None]]] = [
-    ("drop the lowest 1, whichever helps most", choose("c1", "drops", "lowest 1")),
+    ("drop the lowest 1, whichever drop gives the best result", choose("c1", "drops", "lowest 1")),
     ("by the lowest percentage", choose("c1", "drop_by", "lowest_percent")),
     ("keep the best 2", choose("c1", "drops", "best 2")),
     ("and drop the highest 1", choose("c1", "drops", "lowest 0")),
@@ -158,7 +158,7 @@ STEPS: list[tuple[str, Callable[[webdriver.Chrome], None]]] = [
     ("a category on top", choose("c3", "extra", "yes")),
     ("with a ceiling", cap("c3", "62.5")),
     ("an item never dropped", item("q1", "protected")),
-    ("an item only planned", item("q4", "planned")),
+    ("an item does not count yet", item("q4", "planned")),
     ("an extra item", essays_are_extra_items_together),
     ("a ceiling of a category", cap("c2", "90")),
     ("a ceiling of the course", cap("", "78")),
@@ -176,7 +176,7 @@ def put_in_force(driver: webdriver.Chrome) -> None:
     wait(driver, ".notice")
     if driver.find_elements(By.ID, "reason"):
         driver.find_element(By.ID, "reason").send_keys("as the syllabus says" + Keys.ENTER)
-        wait(driver, ".notice", "Put in force")
+        wait(driver, ".notice", "Apply")
 
 
 def on_the_sheet(driver: webdriver.Chrome, stage: Stage) -> list[tuple[str, str]]:

@@ -80,7 +80,7 @@ def test_a_fallback_shows_on_an_open_page(driver: webdriver.Chrome, demo: Path) 
     ledger_grades.post(office(demo), REF, "final", LATER)
     with on_page(driver, demo, "after", "133 days") as stage:
         time_passes(stage, "2027-05-03")
-        wait(driver, "#work", "the office let it fall back to C")
+        wait(driver, "#work", "the registrar let it fall back to C")
 
 
 @contextmanager

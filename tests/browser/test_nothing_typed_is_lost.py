@@ -96,7 +96,7 @@ def test_a_grade_that_lacks_its_reason_waits(driver: webdriver.Chrome, stage: St
     driver.get(f"{stage.url}/s/1/settle")
     student = with_letter(driver, "A")[0]
     type_into(driver, f"grade-{student}", "F" + Keys.TAB)
-    wait(driver, f"#why-{student}", "say why it is F")
+    wait(driver, f"#why-{student}", "type why it is F")
     wait(driver, "#saved", "1 not saved yet")
     driver.find_element(By.CSS_SELECTOR, ".stem a[href$='/submit']").click()
     wait(driver, "h1", "Submit")
@@ -121,7 +121,7 @@ def test_it_is_listed_and_can_be_given_up(driver: webdriver.Chrome, stage: Stage
     type_into(driver, f"grade-{student}", "D" + Keys.TAB)
     wait(driver, "#saved", "1 not saved yet")
     driver.find_element(By.ID, "open-unsaved").send_keys(Keys.ENTER)
-    wait(driver, "#unsaved li", "“D” (say why it is D")
+    wait(driver, "#unsaved li", "“D” (type why it is D")
     driver.find_element(By.XPATH, "//dialog[@id='unsaved']//button[text()='Discard']").click()
     wait(driver, "#saved", "All changes saved")
     assert inside(driver, "return document.getElementById(arguments[0]).value", f"grade-{student}") == ""
@@ -368,8 +368,8 @@ def test_a_column_is_changed_as_it_was_seen(driver: webdriver.Chrome, stage: Sta
     keys(driver, "0.5", Keys.ENTER)
     until(lambda: cell(stage, 11, "q3")[1] == "0.5", "not written")
     back(driver)
-    driver.find_element(By.XPATH, "//button[normalize-space()='Do it']").click()
-    wait(driver, ".notice.trouble", "Scores of this column changed since you looked")
+    driver.find_element(By.XPATH, "//button[normalize-space()='Apply']").click()
+    wait(driver, ".notice.trouble", "Scores of this column changed since you opened this page")
     assert cell(stage, 11, "q3")[1] == "0.5"
 
 

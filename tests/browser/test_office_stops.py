@@ -1,4 +1,4 @@
-"""The office is stopped in the middle of a sending: nothing is lost, and sending again gives one receipt."""
+"""The registrar is stopped in the middle of a sending: nothing is lost, and sending again gives one receipt."""
 
 import signal
 import sqlite3
@@ -37,12 +37,12 @@ def sign(driver: webdriver.Chrome, stage: Stage) -> None:
 
 
 def wait_until_kept(office: Path, submissions: int) -> None:
-    """Until the office has kept the sending, which it has not answered yet."""
+    """Until the registrar has kept the sending, which it has not answered yet."""
     for _ in range(100):
         if count(office, FINAL) == submissions:
             return
         time.sleep(0.1)
-    raise AssertionError("the office never kept the sending")
+    raise AssertionError("the registrar never kept the sending")
 
 
 def send_without_an_answer(driver: webdriver.Chrome, stage: Stage, office: Path) -> None:
@@ -59,7 +59,7 @@ def test_answer_is_lost_and_sending_again_gives_the_one_receipt(driver: webdrive
         office = stage.folder / "office.sqlite"
         send_without_an_answer(driver, stage, office)
         stage.stop("office", signal.SIGKILL)
-        wait(driver, "h2", "Sent, not confirmed")
+        wait(driver, "h2", "Submitted, not confirmed")
         wait(driver, ".notice.trouble", "did not confirm")
         assert driver.find_elements(By.CSS_SELECTOR, ".receipt-box") == []
         driver.find_element(By.ID, "send").click()
@@ -82,7 +82,7 @@ def test_app_is_killed_while_it_waits_for_the_office(driver: webdriver.Chrome, f
         stage.stop("app", signal.SIGKILL)
         stage.start("app", "serve", "--port", str(stage.port))
         stage.open(driver, "FIBR 120-01", "submit")
-        wait(driver, "h2", "Sent, not confirmed")
+        wait(driver, "h2", "Submitted, not confirmed")
         stage.stop("office", signal.SIGKILL)
         stage.start_office()
         driver.find_element(By.ID, "send").click()

@@ -43,7 +43,7 @@ def drag(driver: webdriver.Chrome, what: str, where: str) -> None:
 @pytest.mark.usefixtures("stage")
 def test_items_move(driver: webdriver.Chrome) -> None:
     drag(driver, "q3", "p1")
-    wait(driver, ".notice", "Map quiz 3 moved in Lab practicals, in rehearsal")
+    wait(driver, ".notice", "Map quiz 3 moved in Lab practicals, in preview")
     assert "q3" in chips(driver, "c3")
     assert "q3" not in chips(driver, "c2")
     driver.find_element(By.CSS_SELECTOR, "#place-n1 summary").send_keys(Keys.ARROW_RIGHT)
@@ -79,7 +79,7 @@ def test_a_scale_saved_and_used_elsewhere(driver: webdriver.Chrome, stage: Stage
     wait(driver, ".notice", "Letter scale is House scale")
     assert driver.find_element(By.ID, "letter-1").get_attribute("value") == "A-"
     driver.find_element(By.XPATH, "//button[@aria-label='Forget House scale']").send_keys(Keys.ENTER)
-    wait(driver, ".notice", "House scale forgotten")
+    wait(driver, ".notice", "House scale deleted")
 
 
 def test_a_plan_copied(driver: webdriver.Chrome, stage: Stage) -> None:
@@ -90,6 +90,6 @@ def test_a_plan_copied(driver: webdriver.Chrome, stage: Stage) -> None:
     driver.find_element(By.XPATH, "//button[normalize-space()='Compare']").click()
     wait(driver, ".diff .tag", "only FIBR 120-01")
     driver.find_element(By.CSS_SELECTOR, ".act-box .btn-must").click()
-    wait(driver, ".notice", "Plan of HYDR 410-01, Fall 2026, copied, in rehearsal")
+    wait(driver, ".notice", "Plan of HYDR 410-01, Fall 2026, copied, in preview")
     driver.find_element(By.XPATH, "//button[normalize-space()='Copy as text']").click()
     wait(driver, "[data-copy]", "Copied")

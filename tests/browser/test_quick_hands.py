@@ -36,7 +36,7 @@ def test_two_changes_of_one_field_before_the_first_answer(driver: webdriver.Chro
         stage.open(driver, "FIBR 120-01", "settle")
         student = str(driver.find_element(By.CSS_SELECTOR, "input[name='grade']").get_attribute("id"))[6:]
         driver.execute_script(TYPE_TWICE, f"grade-{student}", ["", "c+"])
-        wait(driver, f"#why-{student}", "say why it is C+ and not D")
+        wait(driver, f"#why-{student}", "type why it is C+ and not D")
         assert driver.find_element(By.ID, f"grade-{student}").get_attribute("value") == "c+"
         stage.open(driver, "HYDR 230-01", "plan")
         driver.execute_script(TYPE_TWICE, "weight-c5", ["28", "30"])
@@ -51,7 +51,7 @@ def test_a_weight_left_before_its_preview_is_kept(driver: webdriver.Chrome, fold
         for weight in ("26", "27", "28", "29", "30"):
             driver.execute_script("document.getElementById('weight-c5').select()")
             ActionChains(driver, duration=0).send_keys(weight, Keys.TAB).perform()
-            wait(driver, ".notice", f"Weight of Survey report is {weight}, in rehearsal")
+            wait(driver, ".notice", f"Weight of Survey report is {weight}, in preview")
         kept = json.loads(str(rows(stage.folder / "vinemark.sqlite", "SELECT plan FROM rehearsal")[0][0]))
         assert kept["categories"][4]["weight"] == "30"
 

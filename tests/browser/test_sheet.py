@@ -155,7 +155,7 @@ def test_what_a_screen_reader_hears(driver: webdriver.Chrome) -> None:
     keys(driver, "5")
     wait(driver, "#sheet-said", "This figure is worked out")
     keys(driver, Keys.ARROW_LEFT, Keys.ARROW_UP)
-    assert focused(driver) == "Notebook 6: figures and the whole column"
+    assert focused(driver) == "Notebook 6: figures and adjusting"
     keys(driver, Keys.ARROW_DOWN)
     assert focused(driver).startswith(f"{who}, Notebook 6, ")
     grid = driver.find_element(By.ID, "sheet")
@@ -259,7 +259,7 @@ def test_odd_files_are_refused_or_shown(driver: webdriver.Chrome, stage: Stage, 
         (folder / name).write_text(content)
     for name, words in (
         ("bars.csv", "Take 1 of 1"),
-        ("twice.csv", "stands on line 2 already"),
+        ("twice.csv", "is on line 2 already"),
         ("formula.xlsx", "is a formula without a value (=4+4)"),
         ("empty.xlsx", "empty.xlsx has nothing in it"),
         ("one.csv", "one.csv has only one column"),

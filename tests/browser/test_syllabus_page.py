@@ -31,10 +31,10 @@ def drop_to_plan(driver: webdriver.Chrome) -> None:
     driver.execute_script(DROP, zone, "loom.txt", (FILES / "FIBR-120.txt").read_text(encoding="utf-8"))
     wait(driver, ".legend")
     assert driver.find_element(By.NAME, "name-0").get_attribute("value") == "Studio pieces"
-    driver.find_element(By.XPATH, "//button[normalize-space()='Take this plan']").send_keys(Keys.ENTER)
+    driver.find_element(By.XPATH, "//button[normalize-space()='Use this plan']").send_keys(Keys.ENTER)
     wait(driver, ".notice", "Plan drafted from the syllabus")
     wait(driver, ".ribbon-verdict.full", "100 of 100")
-    assert "none open" in driver.find_element(By.CSS_SELECTOR, ".match").text
+    assert "nothing left" in driver.find_element(By.CSS_SELECTOR, ".match").text
 
 
 def point_by_hand(driver: webdriver.Chrome) -> None:
@@ -64,10 +64,10 @@ def a_difference_mended_from_its_clause(driver: webdriver.Chrome) -> None:
     driver.execute_script("arguments[0].focus()", rule)
     lit = driver.find_elements(By.CSS_SELECTOR, "#category-c3 .sentence.lit")
     assert len(lit) == 1
-    rule.find_element(By.XPATH, ".//button[normalize-space()='Plan follows']").send_keys(Keys.ENTER)
+    rule.find_element(By.XPATH, ".//button[normalize-space()='Change the plan']").send_keys(Keys.ENTER)
     wait(driver, ".notice", "Drop made to follow the syllabus")
     wait(driver, "#rule-c3-drops", "drop the lowest 1")
-    driver.find_element(By.XPATH, "//button[normalize-space()='Sign the match']").send_keys(Keys.ENTER)
+    driver.find_element(By.XPATH, "//button[normalize-space()='Sign the comparison']").send_keys(Keys.ENTER)
     wait(driver, ".match .leafy", "none open")
     wait(driver, ".notice", "Match signed: all agrees")
 

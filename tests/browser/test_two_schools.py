@@ -1,6 +1,6 @@
 """A section with an F, a never-attended, an incomplete and pass-basis students goes through against both schools.
 
-The office's rules are switched on its own page; nothing of the application knows which school it is.
+The registrar's rules are switched on its own page; nothing of the application knows which school it is.
 """
 
 import time
@@ -104,7 +104,7 @@ def take_over_the_rules(driver: webdriver.Chrome, stage: Stage, school: School) 
     stage.sign_in(driver)
     stage.open(driver, "FIBR 120-01", "submit")
     if driver.find_elements(By.ID, "follow") == []:
-        press(driver, By.XPATH, "//button[normalize-space()='Pull the roster again']")
+        press(driver, By.XPATH, "//button[normalize-space()='Update from the registrar']")
     wait(driver, "#roster-news", "Zuber").find_element(By.ID, "follow").click()
     wait(driver, ".notice", "1 added")
 
@@ -120,7 +120,7 @@ def settle_everybody(driver: webdriver.Chrome, stage: Stage, school: School) -> 
         kept(driver, incomplete, school.incomplete)
         change(driver, f"finish-{incomplete}", "2027-05-01")
     else:
-        wait(driver, f"#row-{incomplete}", "fixed by the office")
+        wait(driver, f"#row-{incomplete}", "fixed by the registrar")
     wait(driver, f"#owed-{incomplete}")
     change(driver, f"owed-{incomplete}", "the woven sample")
     wait(driver, f"#owed-{incomplete}[value='the woven sample']")
@@ -128,10 +128,10 @@ def settle_everybody(driver: webdriver.Chrome, stage: Stage, school: School) -> 
     kept(driver, NEWCOMER, school.never_came)
     driver.find_element(By.ID, f"never-{NEWCOMER}").click()
     wait(driver, f"#never-{NEWCOMER}[checked]")
-    rest = driver.find_element(By.XPATH, "//button[normalize-space()='Take the rest as computed']")
+    rest = driver.find_element(By.XPATH, "//button[normalize-space()='Settle the rest as computed']")
     if rest.is_enabled():
-        press(driver, By.XPATH, "//button[normalize-space()='Take the rest as computed']")
-        wait(driver, ".notice", "taken as computed")
+        press(driver, By.XPATH, "//button[normalize-space()='Settle the rest as computed']")
+        wait(driver, ".notice", "settled as computed")
     offered = (By.CSS_SELECTOR, "button[data-fill^='attended-']")
     while suggestions := driver.find_elements(*offered):
         driver.execute_script("arguments[0].click()", suggestions[0])
@@ -178,10 +178,10 @@ def test_a_section_goes_through(driver: webdriver.Chrome, folder: Path, school: 
 
 def mend_and_resend(driver: webdriver.Chrome, stage: Stage, student: str) -> None:
     """The refused row is mended where its link leads, and goes out with a key and a receipt of its own."""
-    press(driver, By.XPATH, "//button[normalize-space()='Pull the roster again']")
+    press(driver, By.XPATH, "//button[normalize-space()='Update from the registrar']")
     wait(driver, "#roster-news", "changed basis, letter to pass").find_element(By.ID, "follow").click()
-    wait(driver, ".notice", "1 settled grades opened")
-    press(driver, By.LINK_TEXT, "Mend it on Settle")
+    wait(driver, ".notice", "1 settled grades opened again")
+    press(driver, By.LINK_TEXT, "Fix it on Settle")
     wait(driver, "h1", "Settle")
     field = driver.find_element(By.ID, f"grade-{student}")
     field.send_keys("=")
@@ -209,12 +209,12 @@ def finish_the_incomplete(driver: webdriver.Chrome, stage: Stage, student: str) 
     driver.find_element(By.CSS_SELECTOR, f"#incomplete-{student} a").click()
     wait(driver, "#new-grade").send_keys("B")
     press(driver, By.ID, "ask-change")
-    wait(driver, "#why-why", "say why the grade changes")
+    wait(driver, "#why-why", "type why the grade changes")
     assert driver.find_element(By.ID, "new-grade").get_attribute("value") == "B"
     driver.find_element(By.ID, "why").send_keys("the sample came on 4 January")
     driver.find_element(By.ID, "evidence-note").send_keys("photograph on file")
     press(driver, By.ID, "ask-change")
-    wait(driver, ".notice", "the office’s answer is awaited")
+    wait(driver, ".notice", "the registrar’s answer is awaited")
     wait(driver, f"#incomplete-{student}", "a change of grade is on its way")
     office_page(driver, stage)
     row = driver.find_element(By.CSS_SELECTOR, "[data-change]")
@@ -222,7 +222,7 @@ def finish_the_incomplete(driver: webdriver.Chrome, stage: Stage, student: str) 
     press(driver, By.CSS_SELECTOR, "button[value='grant']")
     stage.open(driver, "FIBR 120-01", "submit")
     driver.find_element(By.ID, "to-after").click()
-    press(driver, By.XPATH, "//button[normalize-space()='Ask the office']")
+    press(driver, By.XPATH, "//button[normalize-space()='Ask the registrar']")
     wait(driver, ".after-table", "“accepted”")
     wait(driver, f"#incomplete-{student}", "finished, now B")
 
@@ -233,9 +233,9 @@ def test_what_is_sent_in_a_transfer_goes_out_by_itself_after_it(driver: webdrive
         restart(stage, "12:05", 1)
         stage.sign_in(driver)
         stage.open(driver, "FIBR 120-01", "submit")
-        wait(driver, ".dial-box", "Waits: the office’s transfer runs until 12:20")
+        wait(driver, ".dial-box", "Waits: the registrar’s transfer runs until 12:20 PM")
         sign_and_send(driver, 14)
-        wait(driver, ".act-box h2", "Waits for the office")
+        wait(driver, ".act-box h2", "Waiting for the registrar")
         restart(stage, "12:20", 1)
         for _ in range(20):
             stage.open(driver, "FIBR 120-01", "submit")
@@ -272,7 +272,7 @@ def test_grades_go_out_as_a_file_and_the_answer_comes_back(driver: webdriver.Chr
         wait(driver, "h2", "Signed, not sent")
         driver.find_element(By.ID, "take-out").click()
         grades = newest(folder, "*grades*.csv")
-        wait(driver, ".act-box h2", "Taken out as a file")
+        wait(driver, ".act-box h2", "Downloaded as a file")
         office_page(driver, stage)
         driver.find_element(By.ID, "file-final").send_keys(str(grades))
         press(driver, By.ID, "take-final")

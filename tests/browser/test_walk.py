@@ -1,4 +1,4 @@
-"""The whole way of one section in a real browser: from a class list to the office's page."""
+"""The whole way of one section in a real browser: from a class list to the registrar's page."""
 
 import json
 import sqlite3
@@ -67,7 +67,7 @@ def console_errors(driver: webdriver.Chrome) -> list[str]:
 
 def make_account_and_section(driver: webdriver.Chrome, stage: Stage, folder: Path) -> None:
     driver.get(stage.url)
-    wait(driver, "h1", "Make the first account")
+    wait(driver, "h1", "Create the first account")
     for place, text in (
         ("code", FIRST_CODE),
         ("name", "Tove Arnesen"),
@@ -87,8 +87,8 @@ def make_account_and_section(driver: webdriver.Chrome, stage: Stage, folder: Pat
     for place, text in (("course", "BRYO 110"), ("number", "01"), ("title", "Mosses")):
         type_into(driver, f"f-{place}", text)
     driver.find_element(By.ID, "f-file").send_keys(str(folder / "class.csv"))
-    driver.find_element(By.XPATH, "//button[normalize-space()='Make the section']").click()
-    wait(driver, ".notice", "4 people on the office")
+    driver.find_element(By.XPATH, "//button[normalize-space()='Create the section']").click()
+    wait(driver, ".notice", "4 people on the registrar")
     driver.find_element(By.LINK_TEXT, "Start without a syllabus").click()
     wait(driver, "h1", "Grading plan")
 
@@ -129,14 +129,14 @@ def plan(driver: webdriver.Chrome) -> None:
     weight = driver.find_element(By.ID, "weight-c2")
     weight.clear()
     weight.send_keys("35" + Keys.TAB)
-    wait(driver, ".ribbon-verdict", "95 of 100: 5 open")
+    wait(driver, ".ribbon-verdict", "95 of 100: 5 left to assign")
 
 
 def choose_blanks_by_keyboard(driver: webdriver.Chrome) -> None:
     driver.find_element(By.ID, "rule-c2-blanks").send_keys(Keys.ENTER)
     wait(driver, "#rule-c2-blanks[aria-expanded='true']")
     keys(driver, Keys.ARROW_DOWN, Keys.ARROW_DOWN, Keys.ENTER)
-    wait(driver, "#rule-c2-blanks", "counts 0")
+    wait(driver, "#rule-c2-blanks", "counts as 0")
 
 
 def delete_and_undo(driver: webdriver.Chrome) -> None:
@@ -205,24 +205,24 @@ def audit_finds_and_is_mended(driver: webdriver.Chrome) -> None:
     wait(driver, ".ribbon-verdict.full", "100 of 100")
     wait(driver, ".rehearsing", "4 grades would change")
     driver.find_element(By.ID, "reason").send_keys("The syllabus gives the exam 40" + Keys.ENTER)
-    wait(driver, ".notice", "Put in force: The syllabus gives the exam 40")
+    wait(driver, ".notice", "Apply: The syllabus gives the exam 40")
     go(driver, "audit", "Audit")
     wait(driver, ".findings h2", "Nothing found")
 
 
 def settle(driver: webdriver.Chrome) -> None:
-    driver.find_element(By.XPATH, "//button[normalize-space()='Take the rest as computed']").send_keys(Keys.ENTER)
-    wait(driver, ".notice", "4 grades taken as computed")
+    driver.find_element(By.XPATH, "//button[normalize-space()='Settle the rest as computed']").send_keys(Keys.ENTER)
+    wait(driver, ".notice", "4 grades settled as computed")
     driver.find_element(By.XPATH, "//button[normalize-space()='Undo']").send_keys(Keys.ENTER)
     wait(driver, ".notice", "Undone")
     assert driver.find_element(By.ID, "grade-L1").get_attribute("value") == ""
-    driver.find_element(By.XPATH, "//button[normalize-space()='Take the rest as computed']").send_keys(Keys.ENTER)
-    wait(driver, ".notice", "4 grades taken as computed")
+    driver.find_element(By.XPATH, "//button[normalize-space()='Settle the rest as computed']").send_keys(Keys.ENTER)
+    wait(driver, ".notice", "4 grades settled as computed")
     until(lambda: inside(driver, GRADES) == ["A", "C", "F", "F"], "not settled as computed")
     type_into(driver, "grade-L2", "q" + Keys.TAB)
-    wait(driver, "#why-L2", "the office takes A, A-")
+    wait(driver, "#why-L2", "the registrar takes A, A-")
     type_into(driver, "grade-L2", "b" + Keys.TAB)
-    wait(driver, "#why-L2", "say why it is B and not C")
+    wait(driver, "#why-L2", "type why it is B instead of C")
     assert driver.find_element(By.ID, "grade-L2").get_attribute("value") in {"b", "B"}
     type_into(driver, "reason-L2", "One sketch was lost by me" + Keys.TAB)
     wait(driver, "#row-L2.differs")
@@ -250,7 +250,7 @@ def mend_dates(driver: webdriver.Chrome) -> None:
     driver.find_element(By.ID, "attended-L3").send_keys("11012026", Keys.ENTER)
     wait(driver, "#row-L4 #attended-L4")
     driver.find_element(By.ID, "attended-L4").send_keys("11022026", Keys.ENTER)
-    wait(driver, "#margin .box.good", "No stop is found")
+    wait(driver, "#margin .box.good", "Nothing must be fixed")
 
 
 def submit_rest(driver: webdriver.Chrome) -> None:

@@ -55,8 +55,8 @@ def test_it_reads_back_the_same_and_the_same_section_gives_the_same_bytes() -> N
     assert found.course == course_file.course_of_text(COURSE)
     assert archive.write_archive(WHOLE) == data
     assert archive.is_archive(data)
-    assert "sending 1: receipt R-1, 1 accepted, digests fit" in found.lines
-    assert "sending 2: signed 2026-12-19T10:20:00, no receipt" in found.lines
+    assert "submission 1: receipt R-1, 1 accepted, checksums agree" in found.lines
+    assert "submission 2: signed 2026-12-19T10:20:00, no receipt" in found.lines
 
 
 def test_any_byte_changed_in_any_file_is_found() -> None:
@@ -75,11 +75,11 @@ def test_any_byte_changed_in_any_file_is_found() -> None:
 @pytest.mark.parametrize(
     ("change", "words"),
     [
-        ({"course_digest": "0" * 64}, "the signed copy does not fit the digest it was signed with"),
-        ({"rows": [{"id": "ada", "code": "A"}]}, "the rows do not fit their digest"),
+        ({"course_digest": "0" * 64}, "the signed copy does not agree with the checksum it was signed with"),
+        ({"rows": [{"id": "ada", "code": "A"}]}, "the rows do not agree with their checksum"),
         ({"receipt": {**SENDING["receipt"], "digest": "0" * 64}}, "the receipt is for other rows"),
         ({"receipt": {**SENDING["receipt"], "rows": []}}, "the receipt is for other rows"),
-        ({"digest": None}, "the rows do not fit their digest"),
+        ({"digest": None}, "the rows do not agree with their checksum"),
     ],
 )
 def test_a_forged_sending_is_found_though_the_manifest_fits(change: dict[str, Any], words: str) -> None:

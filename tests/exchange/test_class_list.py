@@ -12,7 +12,7 @@ ZOE = Student("1", "Nuñez", "Zoë", "zoe@larkmoor.example")
 @pytest.mark.parametrize(
     "text",
     [
-        "id,family name,given name,e-mail\n1,Nuñez,Zoë,zoe@larkmoor.example\n",
+        "id,family name,given name,email\n1,Nuñez,Zoë,zoe@larkmoor.example\n",
         "Student ID;Last Name;First Name;Email\r\n1;Nuñez;Zoë;zoe@larkmoor.example\r\n",
         "SID\tSurname\tForename\tMail\n1\tNuñez\tZoë\tzoe@larkmoor.example\n",
         'Email,Name,Student Number\nzoe@larkmoor.example,"Nuñez, Zoë",1\n',
@@ -38,7 +38,7 @@ def test_every_bad_line_is_named() -> None:
     assert found.errors == [
         "line 3: an id is missing",
         "line 4: a family name is missing",
-        "line 5: the id 1 stands on line 2 already",
+        "line 5: the id 1 is on line 2 already",
     ]
 
 

@@ -84,7 +84,7 @@ def test_the_answer_file_is_the_receipt() -> None:
         (answer("L3,INC", "L1,X"), "line 4", "answers for L1 a second time"),
         (answer("L2,B-", "L2,A"), "line 3", "says A for L2; B- was sent"),
         (answer("refused", "lost"), "line 3", "has the result lost and not taken or refused"),
-        (answer(",L4,NC,taken,", ",L4,NC,taken"), "line 5", "has 7 columns and not 8"),
+        (answer(",L4,NC,taken,", ",L4,NC,taken"), "line 5", "has 7 columns instead of 8"),
         (b"".join(answer().splitlines(True)[:3]), "the file", "has no answer for L3, L4"),
         (answer(digest(ROWS), "0" * 64), "the file", "answers other rows than were signed"),
     ],

@@ -67,7 +67,7 @@ def test_new_changed_same_refused_and_unknown() -> None:
     assert [shown(c) for c in found.changed] == ["7 → 8", "7 → missing"]
     assert (found.same, [r.says for r in found.unknown]) == (1, ["cy"])
     assert [c.heading for c in found.columns if not c.target] == ["Total"]
-    assert found.refused == ["line 5: bo stands on line 3 already"]
+    assert found.refused == ["line 5: bo is on line 3 already"]
 
 
 def test_a_refused_value_names_its_line_and_empty_cells_change_nothing() -> None:

@@ -20,7 +20,7 @@ STEPS = ("refused", "in the request", "after the request", "in the answer", "non
 
 @contextmanager
 def office_on_a_port(database: Path, clock: Clock) -> Iterator[int]:
-    """The office served over HTTP."""
+    """The registrar served over HTTP."""
     app = create_office(OfficeSettings(str(database), TOKEN, clock))
     server = make_server("127.0.0.1", 0, app, threaded=True)
     thread = threading.Thread(target=server.serve_forever, daemon=True)

@@ -1,6 +1,6 @@
 """The connection is cut at every step of sending, and either side crashes, hundreds of times by a seeded schedule.
 
-Whatever happened: one sending at the office for each key, one receipt here, and both sides hold the same.
+Whatever happened: one sending at the registrar for each key, one receipt here, and both sides hold the same.
 """
 
 import json
@@ -62,7 +62,7 @@ class Both:
     crashes: int = 0
 
     def courier(self) -> Courier:
-        """Goes to the office over the line that is cut."""
+        """Goes to the registrar over the line that is cut."""
         return Courier(self.here, Gateway(self.client), self.act, REF)
 
 
@@ -156,7 +156,7 @@ def _twice_at_once(both: Both, submission_id: int) -> None:
 
 
 def rows_of(draw: random.Random) -> list[GradeRow]:
-    """A sending of some students; now and then one whose row the office refuses."""
+    """A sending of some students; now and then one whose row the registrar refuses."""
     chosen = draw.sample(STUDENTS, draw.randint(1, len(STUDENTS)))
     return [GradeRow(student, draw.choice(["A", "B", "C", "D", "F"])) for student in chosen]
 
@@ -210,7 +210,7 @@ def test_whatever_is_cut_a_change_of_grade_is_asked_and_granted_once(both: Both)
 
 
 def answer(both: Both, change_id: int, granted: bool) -> None:
-    """Ask until the office has it, answer there, and read back until the answer is here."""
+    """Ask until the registrar has it, answer there, and read back until the answer is here."""
     section = both.act.section_id or 0
     for _ in range(TRIES):
         found = grade_changes.change_of(both.here, section, change_id)

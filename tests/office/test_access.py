@@ -1,4 +1,4 @@
-"""The token of an instructor opens their sections at the office, for a few minutes, and nothing else."""
+"""The token of an instructor opens their sections at the registrar, for a few minutes, and nothing else."""
 
 from datetime import date, time
 from pathlib import Path

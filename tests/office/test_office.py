@@ -1,4 +1,4 @@
-"""The office over its real interface, and what its client makes of trouble."""
+"""The registrar over its real interface, and what its client makes of trouble."""
 
 import io
 import json
@@ -90,7 +90,7 @@ def test_each_row_is_accepted_or_refused_with_its_reason(office: Flask) -> None:
     assert reasons(receipt) == {
         "L1": None,
         "L2": "A is not for the pass basis",
-        "L3": "has withdrawn; the office sets the code",
+        "L3": "has withdrawn; the registrar sets the code",
         "L9": "not on the roster of this section",
     }
     assert client(office).held("R1", "final").rows == [GradeRow("L1", "A")]
@@ -104,7 +104,7 @@ def test_each_row_is_accepted_or_refused_with_its_reason(office: Flask) -> None:
         (GradeRow("L1", "F", "2026-11-02", never_attended=True), "who never attended is reported with the first day"),
         (GradeRow("L1", "F", "2026-11-02"), None),
         (GradeRow("L1", "F", "2026-08-31"), None),
-        (GradeRow("L1", "W"), "W is set by the office alone"),
+        (GradeRow("L1", "W"), "W is set by the registrar alone"),
         (GradeRow("L1", "E"), "E is not a code of this school"),
         (GradeRow("L1", "I", finish_by="2027-05-01"), "I needs a fallback grade"),
         (GradeRow("L1", "I", fallback_grade="C"), "I needs a finish-by date"),
@@ -155,10 +155,10 @@ def at(tmp_path: Path, day: date, hour: time) -> Flask:
 
 
 def test_outside_its_window_the_office_takes_nothing(tmp_path: Path, office: Flask) -> None:
-    with pytest.raises(OfficeBusyError, match="final run opens 2026-12-14, 08:00") as early:
+    with pytest.raises(OfficeBusyError, match="final run opens Dec 14, 8:00 AM") as early:
         send(at(tmp_path, date(2026, 12, 13), time(9)), GradeRow("L1", "A"))
     assert early.value.until == datetime(2026, 12, 14, 8)
-    with pytest.raises(OfficeRefusedError, match="closed 2026-12-21, 17:00"):
+    with pytest.raises(OfficeRefusedError, match="closed Dec 21, 5:00 PM"):
         send(at(tmp_path, date(2026, 12, 22), time(9)), GradeRow("L1", "A"))
 
 
@@ -255,7 +255,7 @@ def test_which_changes_are_not_taken(office: Flask, ledger_of: Connection) -> No
     with pytest.raises(OfficeRefusedError, match="not posted yet"):
         ask(office, old, GradeRow("L1", "A"))
     posted(office, ledger_of, old)
-    with pytest.raises(OfficeRefusedError, match="holds B and not what is to be changed"):
+    with pytest.raises(OfficeRefusedError, match="has B and not what is to be changed"):
         ask(office, GradeRow("L1", "C"), GradeRow("L1", "A"))
     with pytest.raises(OfficeRefusedError, match="needs a reason"):
         ask(office, old, GradeRow("L1", "A"), reason=" ")
@@ -370,4 +370,4 @@ def test_its_pages_show_what_is_held_and_post(office: Flask) -> None:
     browser.post("/sections/R1/roster", data=changed)
     assert client(office).roster("R1").records.roster[1].status == "withdrawn"
     browser.post("/sections/R1/runs/final/post")
-    assert "Posted 2026-12-19 09:30." in browser.get("/sections/R1").text
+    assert "Posted Sat, Dec 19, 9:30 AM." in browser.get("/sections/R1").text

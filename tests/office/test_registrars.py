@@ -68,7 +68,9 @@ def test_every_act_of_the_pages_has_words(office: Flask) -> None:
     assert acts - {"try_sign_in", "sign_out"} == set(OF_EACH)
 
 
-@pytest.mark.parametrize(("name", "code", "said"), [("Ines", "wrong", "not the office"), (" ", CODE, "Type your name")])
+@pytest.mark.parametrize(
+    ("name", "code", "said"), [("Ines", "wrong", "not the registrar"), (" ", CODE, "Type your name")]
+)
 def test_a_wrong_code_and_no_name_are_refused(office: Flask, name: str, code: str, said: str) -> None:
     answer = office.test_client().post("/sign-in", data={"name": name, "code": code})
     assert (answer.status_code, said in answer.text) == (422, True)

@@ -39,7 +39,7 @@ def test_a_grade_that_another_window_settled_is_not_overwritten(house: House) ->
     mine = Settled("F", "copied the report")
     told = settle(section, stale, student, mine, "")
     assert isinstance(told, Conflict)
-    assert told.text.startswith("You, in another window, changed this at 10:20: ")
+    assert told.text.startswith("You, in another window, changed this at 10:20 AM: ")
     assert f"settled as {letter}. What you typed is not saved yet." in told.text
     looked_again = seen(house, section)
     assert isinstance(settle(section, looked_again, student, mine, ""), Done)
@@ -106,7 +106,7 @@ def test_settling_the_rest_takes_what_was_shown(house: House) -> None:
     told = settle_rest(section, house.act(section), shown)
     assert isinstance(told, Conflict)
     assert told.text == (
-        "The computed grades changed since you looked, so nothing was done. Look again, then repeat it."
+        "The computed grades changed since you opened this page, so nothing was done. Check again, then repeat it."
     )
     assert section.fresh().of_run.course.settled == before
     assert isinstance(settle_rest(section, house.act(section), rest_fingerprint(section.fresh())), Done)
@@ -131,7 +131,7 @@ def test_a_column_is_changed_as_it_was_shown(house: House) -> None:
     scores.change_column(section, house.act(section), item, "add", "2")
     told = scores.change_column(section, house.act(section), item, "add", "1", shown)
     assert isinstance(told, Conflict)
-    assert "Scores of this column changed since you looked" in told.text
+    assert "Scores of this column changed since you opened this page" in told.text
 
 
 def test_a_remark_that_is_no_longer_as_it_was(house: House) -> None:

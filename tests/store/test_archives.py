@@ -63,7 +63,7 @@ def test_what_is_taken_in_is_what_was_gathered(kept: Kept, parts: Parts) -> None
 
 def test_gathering_leaves_a_trace(kept: Kept) -> None:
     archives.note_made(kept.connection, kept.act(), "abc")
-    assert history.entries_of(kept.connection, kept.section)[0]["what"] == "archive taken out, SHA-256 abc"
+    assert history.entries_of(kept.connection, kept.section)[0]["what"] == "archive downloaded, SHA-256 abc"
 
 
 @pytest.mark.parametrize(

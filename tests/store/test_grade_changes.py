@@ -44,7 +44,7 @@ def test_a_second_request_waits_until_the_first_is_answered(kept: Kept) -> None:
     with pytest.raises(ChangedSinceError):
         ask(kept, wanted(key="k2"))
     ask(kept, wanted("bo", "k3"))
-    grade_changes.write_answer(kept.connection, kept.act(), first, RegistrarWord("sent", "C-1"), "the office has it")
+    grade_changes.write_answer(kept.connection, kept.act(), first, RegistrarWord("sent", "C-1"), "the registrar has it")
     with pytest.raises(ChangedSinceError):
         ask(kept, wanted(key="k2"))
     grade_changes.write_answer(kept.connection, kept.act(), first, RegistrarWord("refused", "C-1", "no"), "refused")
@@ -75,8 +75,8 @@ def test_refused_it_settles_nothing(kept: Kept) -> None:
 def test_what_waits_is_due_again_once_it_was_not_tried_just_now(kept: Kept) -> None:
     change = ask(kept)
     assert [d.id for d in grade_changes.due_changes(kept.connection, AT)] == [change.id]
-    grade_changes.note_change_waiting(kept.connection, kept.act(), change.id, "the office is down")
+    grade_changes.note_change_waiting(kept.connection, kept.act(), change.id, "the registrar is down")
     assert grade_changes.due_changes(kept.connection, AT - timedelta(seconds=1)) == []
     assert [d.person_id for d in grade_changes.due_changes(kept.connection, AT)] == [kept.owner]
-    grade_changes.write_answer(kept.connection, kept.act(), change, RegistrarWord("sent"), "the office has it")
+    grade_changes.write_answer(kept.connection, kept.act(), change, RegistrarWord("sent"), "the registrar has it")
     assert grade_changes.due_changes(kept.connection, AT) == []

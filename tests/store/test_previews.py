@@ -42,7 +42,7 @@ def test_put_in_force_it_is_a_version_with_its_reason(kept: Kept) -> None:
     previews.write_draft(kept.connection, kept.act(), points)
     assert previews.apply_draft(kept.connection, kept.act(), "agreed in class") is not None
     assert kept.course().plan.basis == "points"
-    assert plans.plan_versions(kept.connection, kept.section)[0]["what"] == "put in force: agreed in class"
+    assert plans.plan_versions(kept.connection, kept.section)[0]["what"] == "applied: agreed in class"
     assert previews.draft_of(kept.connection, kept.section) is None
 
 

@@ -37,7 +37,7 @@ def test_a_receipt_is_kept_for_good(kept: Kept) -> None:
     assert [(s.state, s.receipt and s.receipt.number) for s in found] == [("received", "R-1")]
     assert accepted_rows(found) == {"ada": GradeRow("ada", "A")}
     assert refusals(found) == {"bo": RefusedRow(rows[1], "no")}
-    with pytest.raises(ChangedSinceError, match="went out already"):
+    with pytest.raises(ChangedSinceError, match="was sent already"):
         submissions.write_withdrawal(kept.connection, kept.act(), made)
     assert len(submissions.submissions_of(kept.connection, kept.section)) == 1
 
@@ -77,12 +77,12 @@ def test_a_signature_is_taken_back_while_the_office_has_nothing(kept: Kept) -> N
     submissions.write_withdrawal(kept.connection, kept.act(), waits)
     lost = sign(kept, key="k3")
     assert submissions.mark_under_way(kept.connection, kept.act(), lost) is False
-    assert history.entries_of(kept.connection, kept.section)[0]["what"] == "sending goes out"
+    assert history.entries_of(kept.connection, kept.section)[0]["what"] == "submission sent"
     assert submissions.mark_under_way(kept.connection, kept.act(), lost) is True, "the first attempt may have arrived"
     with pytest.raises(ChangedSinceError):
         submissions.write_withdrawal(kept.connection, kept.act(), lost)
     submissions.note_submission_waiting(kept.connection, kept.act(), lost, "a transfer", AT + MINUTE, True)
-    assert history.entries_of(kept.connection, kept.section)[0]["what"] == "sending not delivered: a transfer"
+    assert history.entries_of(kept.connection, kept.section)[0]["what"] == "submission not delivered: a transfer"
     with pytest.raises(ChangedSinceError):
         submissions.write_withdrawal(kept.connection, kept.act(), lost)
 
@@ -102,7 +102,7 @@ def test_a_damaged_receipt_is_shown_as_what_it_is_and_asked_for_again(kept: Kept
     assert submissions.mark_under_way(kept.connection, kept.act(), made) is True
     told = history.entry_of(kept.connection, kept.section, history.last_entry(kept.connection, kept.section))
     assert told is not None
-    assert (told["what"], json.loads(told["before"])) == ("a receipt that could not be read was put away", text or "x")
+    assert (told["what"], json.loads(told["before"])) == ("a receipt that could not be read was removed", text or "x")
     assert submissions.write_receipt(kept.connection, kept.act(), made, receipt)
     assert one(kept, made).receipt == receipt
 

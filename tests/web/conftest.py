@@ -28,7 +28,7 @@ CLOCK = Clock(date(2026, 12, 19), time(10, 20))
 
 
 class Weather(httpx.BaseTransport):
-    """Stands between the application and the office: 'down' refuses, 'lost' loses the answer."""
+    """Stands between the application and the registrar: 'down' refuses, 'lost' loses the answer."""
 
     def __init__(self, office: Flask) -> None:
         self.office = httpx.WSGITransport(app=office)

@@ -30,12 +30,12 @@ def rows(site: Site, section: int) -> dict[str, int]:
 def test_a_section_goes_once_its_archive_is_taken_and_its_name_typed(site: Site) -> None:
     section = site.section(SHORT)
     page = site.browser.get(f"/s/{section}/delete").text
-    assert "Take the archive first" in page
+    assert "Download the archive first" in page
     assert 'name="name"' not in page
     early = site.browser.post(f"/s/{section}/delete", data={"name": SHORT, "key": "d0"})
-    assert (early.status_code, "Take the archive first" in early.text) == (422, True)
+    assert (early.status_code, "Download the archive first" in early.text) == (422, True)
     data = take_archive(site, section)
-    assert "Archive taken out, sha-256" in site.browser.get(f"/s/{section}/delete").text
+    assert "Archive downloaded, sha-256" in site.browser.get(f"/s/{section}/delete").text
     wrong = site.browser.post(f"/s/{section}/delete", data={"name": "HYDR 230-01", "key": "d1"})
     assert (wrong.status_code, f"Type {SHORT} to delete it." in wrong.text, "HYDR 230-01" in wrong.text) == (
         422,
@@ -51,10 +51,10 @@ def test_a_section_goes_once_its_archive_is_taken_and_its_name_typed(site: Site)
     last = connection.execute("SELECT * FROM history ORDER BY id DESC LIMIT 1").fetchone()
     connection.close()
     assert (last["section_id"], last["before"], last["after"]) == (None, None, None)
-    assert re.fullmatch(rf"{SHORT}, Fall 2026 deleted; archive taken out, SHA-256 [0-9a-f]{{64}}", last["what"])
+    assert re.fullmatch(rf"{SHORT}, Fall 2026 deleted; archive downloaded, SHA-256 [0-9a-f]{{64}}", last["what"])
     sent = {"course_file": (io.BytesIO(data), "a.zip"), "key": "i1"}
     back = site.browser.post("/sections/import", data=sent, follow_redirects=True)
-    assert "every digest fits" in back.text
+    assert "all checksums agree" in back.text
 
 
 def test_a_change_after_the_archive_asks_for_another_one(site: Site) -> None:
@@ -127,7 +127,7 @@ def test_a_student_goes_out_of_the_section_and_its_history(site: Site) -> None:
     assert "counts in this section. Set aside" in site.browser.get(address).text
     site.post(f"/s/{section}/settle/aside/{student}", reason="put in by mistake", key="a1")
     assert f"/delete/student/{student}" in site.browser.get(f"/s/{section}/settle").text
-    assert "Take the archive first" in site.browser.get(address).text
+    assert "Download the archive first" in site.browser.get(address).text
     take_archive(site, section)
     wrong = site.browser.post(address, data={"name": "Somebody Else", "key": "d1"})
     assert (wrong.status_code, f"Type {name} to delete this student." in wrong.text) == (422, True)

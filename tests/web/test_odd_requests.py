@@ -186,4 +186,4 @@ def test_an_archive_may_be_larger_than_other_files(site: Site) -> None:
     head = b'--edge\r\nContent-Disposition: form-data; name="course_file"; filename="a.json"\r\n\r\n'
     body = head + b"{" * (incoming.LARGEST_FILE + 1) + b"\r\n--edge--\r\n"
     answer = site.browser.post("/sections/import", data=body, content_type="multipart/form-data; boundary=edge")
-    assert (answer.status_code, "was not taken" in answer.text) == (422, True)
+    assert (answer.status_code, "was not imported" in answer.text) == (422, True)

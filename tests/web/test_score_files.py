@@ -47,12 +47,12 @@ def test_looked_at_matched_taken_in_part_and_undone(site: Site, hydr: int) -> No
         assert shown in look.text
     address = f"/s/{hydr}/scores/files/{file_id(look)}"
     matched = site.post(f"{address}/match", **{"column-0": "name", "column-1": "q1", "column-2": "", "row-3": two.id})
-    for shown in ("Take 2 of 2", "line 4, Map quiz 1", "→ 1.5", "→ 2"):
+    for shown in ("Import 2 of 2", "line 4, Map quiz 1", "→ 1.5", "→ 2"):
         assert shown in matched.text
     assert site.course(hydr) == before
     place = f"{one.id} q1"
     page = site.post(f"{address}/take", digest=digest(matched), take=place, key="k").text
-    assert "1 score of 1 student taken from quiz.csv" in page
+    assert "1 score of 1 student imported from quiz.csv" in page
     assert site.course(hydr).cell(one.id, "q1") == Fraction("1.5")
     assert site.course(hydr).cell(two.id, "q1") == before.cell(two.id, "q1")
     told = site.browser.get(f"/s/{hydr}/scores/history/{one.id}/q1").text
@@ -61,7 +61,7 @@ def test_looked_at_matched_taken_in_part_and_undone(site: Site, hydr: int) -> No
     site.post(f"/s/{hydr}/history/undo/{entry}", step="scores")
     assert site.course(hydr) == before
     again = put_in(site, hydr, text.replace("1.5", "2.5"))
-    assert "Take 2 of 2" in again.text
+    assert "Import 2 of 2" in again.text
 
 
 def test_what_changed_since_the_look_is_looked_at_again(site: Site, hydr: int) -> None:
@@ -71,11 +71,11 @@ def test_what_changed_since_the_look_is_looked_at_again(site: Site, hydr: int) -
     cell = {"student": student, "item": "q1", "typed": "4"}
     site.browser.post(f"/s/{hydr}/scores/cells", json={"cells": [cell], "key": "x"})
     page = site.post(f"{address}/take", digest=seen, take=f"{student} q1", key="k")
-    assert "Nothing was taken" in page.text
+    assert "nothing was imported" in page.text
     assert "4 → 1.5" in page.text
     assert site.course(hydr).cell(student, "q1") == 4
     taken = site.post(f"{address}/take", digest=digest(page), take=f"{student} q1", key="k2")
-    assert "taken from quiz.csv" in taken.text
+    assert "imported from quiz.csv" in taken.text
     assert site.browser.get(address).status_code == 404
 
 
@@ -117,8 +117,8 @@ def test_every_export_comes_back_or_opens(site: Site, hydr: int) -> None:
     assert "<strong>0</strong> changed" in same
     sheet: Any = load_workbook(io.BytesIO(taken["scores-xlsx"].data)).active
     assert sheet.max_row == len(course.students) + 1
-    assert "There is nothing to take" in put_in(site, hydr, taken["scores-xlsx"].data, "back.xlsx").text
-    assert "There is nothing to take" in put_in(site, hydr, taken["oneroster"].data, "back.zip").text
+    assert "There is nothing to import" in put_in(site, hydr, taken["scores-xlsx"].data, "back.xlsx").text
+    assert "There is nothing to import" in put_in(site, hydr, taken["oneroster"].data, "back.zip").text
     assert "results.csv" in zipfile.ZipFile(io.BytesIO(taken["oneroster"].data)).namelist()
     assert site.browser.get(f"/s/{hydr}/files/nothing").status_code == 404
 
@@ -127,6 +127,6 @@ def test_a_class_from_a_oneroster_zip_becomes_a_section(site: Site, hydr: int) -
     data = site.browser.get(f"/s/{hydr}/files/oneroster").data
     upload = {"course_file": (io.BytesIO(data), "class.zip"), "key": "z"}
     page = site.browser.post("/sections/import", data=upload, follow_redirects=True)
-    assert "HYDR 230-01 taken from class.zip" in page.text
+    assert "HYDR 230-01 imported from class.zip" in page.text
     broken = {"course_file": (io.BytesIO(data[:300]), "class.zip")}
     assert "is damaged" in site.browser.post("/sections/import", data=broken).text

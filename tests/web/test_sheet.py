@@ -156,7 +156,7 @@ def test_an_item_is_held_back_until_it_is_opened_or_full(site: Site, hydr: int) 
     site.post(f"/s/{hydr}/scores/visibility/q8", access="held", key="h0")
     assert shown() == "held"
     done = site.post(f"/s/{hydr}/scores/visibility/q8", access="when_full", key="h1").text
-    assert "Map quiz 8: open when every cell is filled" in done
+    assert "Map quiz 8: visible when every cell is filled" in done
     assert shown() == f"{blank} to go"
     site.post(f"/s/{hydr}/scores/column/q8/do", action="missing", value="", key="h2")
     assert shown() == "open"

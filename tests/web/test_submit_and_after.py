@@ -1,4 +1,4 @@
-"""Runs, the office's roster and hours, files, papers, changes of grade, incompletes and archives over the pages."""
+"""Runs, the registrar's roster and hours, files, papers, changes of grade, incompletes and archives over the pages."""
 
 import csv
 import io
@@ -72,7 +72,7 @@ def test_midterm_and_final_are_two_runs(site: Site) -> None:
     assert (len(before.midterm), len(before.settled)) == (72, 36)
     shown = page(site, botn, "settle", run="midterm")
     assert "72 of 72 settled" in shown
-    assert "A midterm code needs no date beside it" in shown
+    assert "A midterm grade needs no date" in shown
     assert "36 of 72 settled" in page(site, botn, "settle")
     student = before.students[0].id
     site.browser.post(f"/s/{botn}/settle/student/{student}?run=midterm", data={"grade": "", "key": "m1"})
@@ -118,10 +118,10 @@ def test_grades_are_opened_to_students_and_held_back_again_by_undo(site: Site, f
 
 def test_the_desk_shows_each_run_its_marks_what_is_left_and_by_when(site: Site) -> None:
     shown = site.browser.get("/").text
-    assert re.search(r"due Mon 21 Dec, 17:00</span><span>2 days left · 14 to send", shown)
+    assert re.search(r"due Mon, Dec 21, 5:00 PM</span><span>2 days left · 14 to send", shown)
     assert "36 to settle, 36 to send" in shown
-    assert "midterm posted 19 Oct" in shown
-    assert "1 changed since" in shown
+    assert "midterm posted Oct 19" in shown
+    assert "1 changed after submitting" in shown
     assert shown.count('class="small-stem"') == 4
 
 
@@ -135,7 +135,7 @@ def test_withdrawn_students_are_nothing_left_to_do(site: Site) -> None:
     assert int(counted[1]) == len(rows) - 1
 
 
-# --- the office's roster ----------------------------------------------------------------------
+# --- the registrar's roster ----------------------------------------------------------------------
 
 
 def edit_roster(site: Site, ref: str, student: str, **changes: str) -> None:
@@ -160,7 +160,7 @@ def test_roster_changes_are_shown_and_followed_in_one_act_with_one_undo(site: Si
         assert words in shown
     assert "roster: 5 changed" in site.browser.get("/").text
     shown = site.post(f"/s/{fibr}/submit/follow").text
-    assert "1 added, 1 renamed, 2 settled grades opened, 1 set aside" in shown
+    assert "1 added, 1 renamed, 2 settled grades opened again, 1 set aside" in shown
     after = site.course(fibr)
     assert after.student("L09999") is not None
     assert {first, second} & set(after.settled) == set()
@@ -196,7 +196,7 @@ def test_on_opening_the_office_is_asked_quietly_and_nothing_new_writes_no_histor
     site.post(f"/s/{fibr}/submit/refresh", htmx=True)
     assert "refresh" not in page(site, fibr)
     assert page(site, fibr, "history").count("<tr>") == before
-    assert "Pulled Sat 19 Dec, 10:20" in page(site, fibr)
+    assert "Updated Sat, Dec 19, 10:20 AM" in page(site, fibr)
 
 
 def test_what_was_just_said_is_not_wiped_away_by_asking_the_office(site: Site, fibr: int) -> None:
@@ -234,11 +234,11 @@ def at_time(site: Site, hour: int, minute: int, day: date = date(2026, 12, 19)) 
 def test_what_is_sent_inside_a_transfer_waits_and_goes_out_after_it_by_itself(site: Site, fibr: int) -> None:
     at_time(site, 12, 5)
     shown = page(site, fibr)
-    assert "Waits: the office’s transfer runs until 12:20" in shown
-    assert "It can be signed now and goes out when the office takes it" in shown
+    assert "Waits: the registrar’s transfer runs until 12:20 PM" in shown
+    assert "It can be signed now and goes out when the registrar takes it" in shown
     shown = site.post(sign(site, fibr)).text
-    assert "goes out by itself at 19 Dec, 12:20" in shown
-    assert "go out by themselves at <strong>Sat 19 Dec, 12:20" in shown
+    assert "submitted automatically, Dec 19, 12:20 PM" in shown
+    assert "will be submitted automatically at <strong>Sat, Dec 19, 12:20 PM" in shown
     assert submissions(site, "2026FA-FIBR120-01") == 1  # the midterm one
     client = site.app.extensions["vinemark.gateway"].client
     early = Worker(str(site.folder / "vinemark.sqlite"), Gateway(client), Clock(date(2026, 12, 19), time(12, 19)), 20)
@@ -260,14 +260,14 @@ def test_the_postman_brings_the_news_that_the_office_posted_and_what_fell_back(s
         Worker(str(site.folder / "vinemark.sqlite"), Gateway(client), Clock(now.date(), now.time()), 20).go_round()
 
     go_round(datetime(2026, 12, 19, 10, 21))
-    assert "posted yet" in page(site, fibr)
+    assert "Not posted" in page(site, fibr)
     go_round(datetime(2026, 12, 19, 10, 31))
-    assert "Posted</strong> Sat 19 Dec, 11:00" in page(site, fibr)
+    assert "Posted</strong> Sat, Dec 19, 11:00 AM" in page(site, fibr)
     posted = site.section("HYDR 410-01")
     at_time(site, 9, 0, date(2027, 5, 2))
-    assert "the office still holds I" in page(site, posted, "after")
+    assert "the registrar still has I" in page(site, posted, "after")
     go_round(datetime(2027, 5, 2, 9, 0))
-    assert "the office let it fall back to <strong>C</strong>" in page(site, posted, "after")
+    assert "the registrar let it fall back to <strong>C</strong>" in page(site, posted, "after")
 
 
 def test_a_transfer_that_was_set_since_the_last_pull_makes_it_wait_too(site: Site, fibr: int) -> None:
@@ -276,14 +276,14 @@ def test_a_transfer_that_was_set_since_the_last_pull_makes_it_wait_too(site: Sit
         school = ledger.school(connection)
         arrangements = {**school["arrangements"], "transfers": [["10:00", "10:45"]]}
         ledger.set_school(connection, {**school, "arrangements": arrangements})
-    assert "goes out by itself at 19 Dec, 10:45" in site.post(address).text
+    assert "submitted automatically, Dec 19, 10:45 AM" in site.post(address).text
 
 
 def test_after_closing_nothing_can_be_signed_and_the_page_says_why(site: Site, fibr: int) -> None:
     at_time(site, 17, 1, date(2026, 12, 21))
     shown = page(site, fibr)
-    assert "It cannot be sent any more" in shown
-    assert "The final run closed 21 Dec, 17:00. 14 grades did not reach the office" in shown
+    assert "It is too late to submit" in shown
+    assert "The final run closed Dec 21, 5:00 PM. 14 grades did not reach the registrar" in shown
     assert "nothing to sign" in site.post(f"/s/{fibr}/submit/sign").text
 
 
@@ -298,7 +298,7 @@ def test_two_windows_sign_once(site: Site, fibr: int) -> None:
 def test_what_waits_for_a_transfer_can_still_be_taken_back(site: Site, fibr: int) -> None:
     at_time(site, 12, 5)
     address = sign(site, fibr)
-    assert "Take the signature back" in site.post(address).text
+    assert "Withdraw the signature" in site.post(address).text
     assert "Sign 14 final grades" in site.post(address.replace("/send/", "/withdraw/")).text
     assert site.post(address).status_code == 404
     assert submissions(site, "2026FA-FIBR120-01") == 1
@@ -317,7 +317,7 @@ def test_a_sending_whose_signature_was_taken_back_in_another_window_does_not_go_
     outcome = Courier(connection, Gateway(client), act, "2026FA-FIBR120-01").deliver(seen)
     connection.close()
     assert isinstance(outcome, Conflict | Done)
-    assert "taken back in another window" in outcome.text
+    assert "withdrawn in another window" in outcome.text
     assert submissions(site, "2026FA-FIBR120-01") == 1
 
 
@@ -372,8 +372,8 @@ def test_the_file_way_and_the_same_key_over_the_connection(site: Site, fibr: int
     file = site.browser.post(out, data={"key": "f1"})
     assert file.headers["Content-Disposition"].endswith('-2026-12-19.csv"')
     shown = page(site, fibr)
-    assert "Taken out as a file" in shown
-    assert "Take the signature back" not in shown
+    assert "Downloaded as a file" in shown
+    assert "Withdraw the signature" not in shown
     registrar: Any = site.weather.office.app
     registrar.config["WTF_CSRF_ENABLED"] = False
     desk = registrar.test_client()
@@ -383,9 +383,9 @@ def test_the_file_way_and_the_same_key_over_the_connection(site: Site, fibr: int
     take = out.replace("/file/", "/answer/")
     refused = site.browser.post(take, data={"answer": (io.BytesIO(wrong), "a.csv"), "key": "a1"})
     assert refused.status_code == 422
-    assert "line 2 has the result maybe and not taken or refused. Nothing was taken." in refused.text
+    assert "Line 2: has the result maybe and not taken or refused. Nothing was imported." in refused.text
     none = site.browser.post(take, data={"key": "a2"})
-    assert "choose the office’s answer file" in none.text
+    assert "choose the registrar’s answer file" in none.text
     done = site.browser.post(take, data={"answer": (io.BytesIO(answer), "a.csv"), "key": "a3"}, follow_redirects=True)
     assert "Receipt R-2026-00006: 14 accepted, 0 refused" in done.text
     assert "by file" in done.text
@@ -409,7 +409,7 @@ def drifting(site: Site, section: int) -> str:
 
 
 def test_a_drift_raises_the_alarm_and_leads_to_a_change_that_is_granted(site: Site, posted: int) -> None:
-    words = "1 settled grade changed since 18 Dec; the office still holds the old one."
+    words = "1 settled grade changed since Dec 18; the registrar still has the old one."
     assert words in page(site, posted)
     assert words in page(site, posted, "after")
     student = drifting(site, posted)
@@ -425,8 +425,8 @@ def test_a_drift_raises_the_alarm_and_leads_to_a_change_that_is_granted(site: Si
         ledger_grades.answer_change(connection, "2026FA-HYDR410-01", 2, True, "on file", datetime(2026, 12, 20, 9))
     shown = site.post(f"/s/{posted}/after/check").text
     assert "“on file”" in shown
-    assert re.search(rf"the office holds {grade}, read", shown)
-    assert "changed since" not in page(site, posted)
+    assert re.search(rf"the registrar has {grade}, read", shown)
+    assert " changed after submitting" not in page(site, posted)
     kept = re.findall(rf"/s/{posted}/after/changes/evidence/\d+", shown)
     file = site.browser.get(kept[0])
     assert (file.data, file.mimetype) == (b"the paper", "application/octet-stream")
@@ -440,7 +440,7 @@ def test_a_refused_change_is_kept_with_its_word_and_the_alarm_comes_back(site: S
         ledger_grades.answer_change(connection, "2026FA-HYDR410-01", 2, False, "too late", datetime(2026, 12, 20, 9))
     shown = site.post(f"/s/{posted}/after/check").text
     assert "“too late”" in shown
-    assert "the office still holds the old one" in shown
+    assert "the registrar still has the old one" in shown
 
 
 def test_a_change_that_cannot_be_asked_keeps_what_was_typed_and_sends_nothing(site: Site, posted: int) -> None:
@@ -470,7 +470,7 @@ def test_a_lost_answer_to_a_change_is_asked_again_under_one_key(site: Site, post
 
 
 def test_before_posting_there_is_no_change_of_grade(site: Site, fibr: int) -> None:
-    assert "Until the office posts" in page(site, fibr, "after")
+    assert "Until the registrar posts" in page(site, fibr, "after")
     student = site.course(fibr).students[0].id
     assert "has not posted yet" in ask(site, fibr, student, grade="A", why="x", key="c1")
 
@@ -492,9 +492,9 @@ def test_the_diary_leads_from_an_incomplete_into_a_change_of_grade(site: Site, p
 def test_at_its_date_the_office_applies_the_fallback_and_the_diary_shows_it(site: Site, posted: int) -> None:
     student = next(s for s, settled in site.course(posted).settled.items() if settled.grade == "I")
     at_time(site, 9, 0, date(2027, 5, 2))
-    assert "its date is past; the office still holds I" in page(site, posted, "after")
+    assert "its date is past; the registrar still has I" in page(site, posted, "after")
     shown = site.post(f"/s/{posted}/after/check").text
-    assert "the office let it fall back to <strong>C</strong>" in shown
+    assert "the registrar let it fall back to <strong>C</strong>" in shown
     assert f"student={student}" in shown
     assert "2 settled grades changed" not in shown
 
@@ -507,8 +507,8 @@ def test_a_moved_sheet_is_said_on_settle_and_raises_no_alarm(site: Site, fibr: i
         type_cell(site, fibr, student.id, item.id, str(item.points))
     shown = page(site, fibr, "settle")
     assert 'id="moved"' in shown
-    assert "The sheet moved since you signed, the settled grade did not" in shown
-    assert "changed since" not in page(site, fibr)
+    assert "Scores changed after you signed; the settled grade did not" in shown
+    assert " changed after submitting" not in page(site, fibr)
 
 
 # --- the other school -------------------------------------------------------------------------
@@ -520,7 +520,7 @@ def test_the_second_schools_rules_are_followed_once_they_are_pulled(site: Site, 
     shown = site.post(f"/s/{fibr}/submit/update").text
     assert "the code X is new" in shown
     shown = site.post(f"/s/{fibr}/submit/follow").text
-    assert "Roster followed" in shown
+    assert "Roster changes applied" in shown
     records = site.course(fibr).records
     assert records is not None
     assert (records.never_attended, records.incomplete_fallback) == ("zero_hours", "F")
@@ -541,11 +541,11 @@ def test_an_archive_holds_everything_and_is_looked_at_again(site: Site, posted: 
     found = read_archive(data)
     assert found.course == site.course(posted)
     assert [s["run"] for s in found.archive.submissions] == ["midterm", "final"]
-    assert "archive taken out, SHA-256" in page(site, posted, "history")
+    assert "archive downloaded, SHA-256" in page(site, posted, "history")
     made = site.browser.post(
         "/sections/import", data={"course_file": (io.BytesIO(data), "a.zip"), "key": "i1"}, follow_redirects=True
     )
-    assert "to look at: every digest fits" in made.text
+    assert "for reading: all checksums agree" in made.text
     section = int(re.search(r"/s/(\d+)/", made.request.path)[1])  # type: ignore[index]
     assert section != posted
     assert site.course(section).settled == site.course(posted).settled
@@ -556,7 +556,7 @@ def test_an_archive_holds_everything_and_is_looked_at_again(site: Site, posted: 
     assert "granted: on file" in page(site, section, "history")
     assert site.post(f"/s/{section}/submit/update").status_code == 403
     assert site.post(f"/s/{section}/after/changes/{site.course(section).students[0].id}", grade="A").status_code == 403
-    assert "archive, to look at" in site.browser.get("/").text
+    assert "archive, read only" in site.browser.get("/").text
     again = read_archive(take_archive(site, section))
     assert again.archive.submissions == found.archive.submissions
     assert again.archive.changes == found.archive.changes
@@ -581,7 +581,7 @@ def test_archive_and_evidence_are_not_for_graders(site: Site, posted: int) -> No
     connection.close()
     assert site.browser.get(kept[0]).status_code == 403
     assert site.browser.post(f"/s/{posted}/after/archive", data={"key": "z"}).status_code == 403
-    assert "Take the archive" not in page(site, posted, "after")
+    assert "Download the archive" not in page(site, posted, "after")
 
 
 def test_a_changed_archive_is_refused_with_the_place(site: Site, posted: int) -> None:
@@ -589,7 +589,7 @@ def test_a_changed_archive_is_refused_with_the_place(site: Site, posted: int) ->
     spoilt = repacked(data, {"receipts/2.json": b"{}"})
     shown = site.browser.post("/sections/import", data={"course_file": (io.BytesIO(spoilt), "a.zip"), "key": "i1"})
     assert shown.status_code == 422
-    assert "receipts/2.json: was changed: its digest is not the manifest" in shown.text
+    assert "receipts/2.json: was changed: its checksum is not the manifest" in shown.text
     assert CLOCK.today() == date(2026, 12, 19)
 
 

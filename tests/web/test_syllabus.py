@@ -56,7 +56,7 @@ def test_a_new_section_starts_with_its_syllabus(site: Site, fresh: int) -> None:
         ("Homework", 25), ("Quizzes", 20), ("Term paper", 25), ("Final exam", 30),
     ]  # fmt: skip
     assert course.syllabus == TEXT
-    assert "none open" in plan.text
+    assert "nothing left" in plan.text
 
 
 def test_a_file_that_cannot_be_read_keeps_what_was_there(site: Site, fresh: int) -> None:
@@ -109,8 +109,8 @@ def test_a_difference_is_mended_noted_and_signed(site: Site) -> None:
     assert "syllabus: <strong>30%</strong>; plan: <strong>25%</strong>" in page
     assert "plan-differs" in site.browser.get(f"/s/{hydr}/audit").text
     page = site.post(f"/s/{hydr}/syllabus/follow", rule="weight:c5").text
-    assert "in rehearsal" in page
-    assert "a rehearsal is open" in site.post(f"/s/{hydr}/syllabus/sign").text.lower()
+    assert "in preview" in page
+    assert "there is a preview" in site.post(f"/s/{hydr}/syllabus/sign").text.lower()
     site.post(f"/s/{hydr}/plan/apply", reason="as the syllabus says")
     assert site.course(hydr).plan.categories[4].weight == 30
     assert "agree on this by now" in site.post(f"/s/{hydr}/syllabus/follow", rule="weight:c5").text
@@ -151,5 +151,5 @@ def test_an_imported_section_has_its_syllabus(site: Site) -> None:
     page = site.browser.post(
         "/sections/import", data={"course_file": (io.BytesIO(file), "hydr.course.json")}, follow_redirects=True
     )
-    assert "2 open" in page.text
+    assert "2 to settle" in page.text
     assert "from the course file" in site.browser.get(page.request.path.replace("/plan", "/syllabus")).text

@@ -19,9 +19,9 @@ from vinemark.commands.ports import OFFICE_PORT, PORT, refuse_taken
 @click.option("--data", default="demo-data", show_default=True, help="Folder of the demo databases.")
 @click.option("--fresh", is_flag=True, help="Start the demo data over.")
 @click.option("--port", default=PORT, show_default=True, help="Port of Vine Mark.")
-@click.option("--office-port", default=OFFICE_PORT, show_default=True, help="Port of the office.")
+@click.option("--office-port", default=OFFICE_PORT, show_default=True, help="Port of the registrar.")
 def demo(data: str, fresh: bool, port: int, office_port: int) -> None:
-    """Start Vine Mark and the office with the demo of Larkmoor College."""
+    """Start Vine Mark and the registrar with the demo of Larkmoor College."""
     refuse_taken(port, "--port")
     refuse_taken(office_port, "--office-port")
     folder = Path(data)

@@ -199,7 +199,7 @@ class Demo:
         self._fill(section, scores_for(_rng(5), plan, students, {}), "scores of the term", owner)
 
     def only_at_the_office(self) -> None:
-        """HYDR 331: at the office alone, to be pulled."""
+        """HYDR 331: at the registrar alone, to be pulled."""
         students = self.people.take(12)
         name = SectionName("HYDR 331", "Snow and Ice Survey", "01")
         self._at_office(name, [_entry(s) for s in students], OSTRANDER[1])
@@ -242,7 +242,7 @@ class Demo:
         shown: dict[str, VisibilityRule] = {
             i.id: "open" for _, i in plan.items() if i.due is not None and i.due < OPEN_BEFORE
         }
-        visibility.write_visibility(self.connection, act, shown, f"{len(shown)} items opened to students")
+        visibility.write_visibility(self.connection, act, shown, f"{len(shown)} items made visible to students")
 
     def _syllabus(self, section: SectionRecord, name: str, source: str = "", signed: bool = False) -> None:
         """A syllabus from a file of the package, as an instructor would drop or paste it."""
@@ -265,7 +265,7 @@ class Demo:
                 if "last_attended" in needs_of(course, taken_grade.grade):
                     taken[student] = _attended(taken_grade, work.due if work else None)
         act = Act(self.owner, self.moment, section.id)
-        settled.write_grades(self.connection, act, taken, f"{len(taken)} grades taken as computed")
+        settled.write_grades(self.connection, act, taken, f"{len(taken)} grades settled as computed")
 
     def _midterm(self, section: SectionRecord) -> None:
         """The midterm run of October: graded on what was due by then, sent, posted and opened."""
@@ -275,7 +275,7 @@ class Demo:
         then = replace(course, scores=scores_then).for_run("midterm")
         taken = take_as_computed(then, {s.id: grade_of(then, s.id, MIDTERM.date()) for s in then.enrolled()})
         act = Act(self.owner, MIDTERM, section.id)
-        settled.write_grades(self.connection, act, taken, f"{len(taken)} midterm grades taken as computed", "midterm")
+        settled.write_grades(self.connection, act, taken, f"{len(taken)} midterm grades settled as computed", "midterm")
         visibility.write_grades_visible(self.connection, act, "midterm", True)
         self._send_and_post(
             section, "midterm", MIDTERM, datetime(2026, 10, 19, 18, 0), replace(course, scores=scores_then)

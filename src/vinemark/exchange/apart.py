@@ -32,8 +32,8 @@ NICE: Final = 10
 PREPARED_AFTER: Final = 3.0
 DEPTH: Final = 4_000
 
-TOO_LONG: Final = f"takes more than {CPU_SECONDS} seconds to read; bring in less of it"
-TOO_LARGE: Final = "takes too much memory to read; bring in less of it"
+TOO_LONG: Final = f"takes more than {CPU_SECONDS} seconds to read; import a smaller part of it"
+TOO_LARGE: Final = "takes too much memory to read; import a smaller part of it"
 BROKEN: Final = "is damaged, or of a kind that cannot be read"
 BUSY: Final = "cannot be read now, other files are being read; try again in a moment"
 TOO_MUCH: Final = "takes too long or too much memory to make"

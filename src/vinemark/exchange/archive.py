@@ -32,7 +32,7 @@ class Archive:
 
     `course` and `syllabus` are texts. Each of `sendings` has its signed `course` and `findings` as texts; each of
     `changes` may have `evidence` as bytes. `history` is oldest first. `beside` is what the course file has no place
-    for: the office's hours, what was read back, remarks, openings, findings let stand.
+    for: the registrar's hours, what was read back, remarks, openings, findings let stand.
     """
 
     course: str
@@ -121,7 +121,7 @@ def read_archive(data: bytes) -> Checked:
     archive = _archive(files, manifest)
     course = course_file.course_of_text(archive.course)
     lines = [f"{course.section.short}, {course.term.name}: archive of {archive.made_at}"]
-    lines.append(f"{len(files) - 1} files have the digests of the manifest")
+    lines.append(f"{len(files) - 1} files agree with the checksums of the manifest")
     lines += [_check_sending(number, submission) for number, submission in enumerate(archive.submissions, 1)]
     lines.append(f"{len(archive.changes)} changes of grade, {len(archive.history)} entries of history")
     return Checked(archive, course, lines)
@@ -162,7 +162,7 @@ def _check_files(files: Mapping[str, bytes], manifest: Mapping[str, Any]) -> Non
         if name not in listed:
             raise Refused(name, "is in the archive and not listed")
         if text_digest(files[name]) != listed[name]:
-            raise Refused(name, "was changed: its digest is not the manifest's")
+            raise Refused(name, "was changed: its checksum is not the manifest's")
 
 
 def _archive(files: Mapping[str, bytes], manifest: Mapping[str, Any]) -> Archive:
@@ -195,14 +195,14 @@ def _check_sending(number: int, submission: Mapping[str, Any]) -> str:
     place = f"sendings.json[{number - 1}]"
     try:
         if text_digest(submission["course"] + submission["findings"]) != submission["course_digest"]:
-            raise Refused(place, "the signed copy does not fit the digest it was signed with")
+            raise Refused(place, "the signed copy does not agree with the checksum it was signed with")
         if digest(read_grade_row(row) for row in submission["rows"]) != submission["digest"]:
-            raise Refused(place, "the rows do not fit their digest")
+            raise Refused(place, "the rows do not agree with their checksum")
         receipt = submission["receipt"]
         if receipt is None:
-            return f"sending {number}: signed {submission['signed_at']}, no receipt"
+            return f"submission {number}: signed {submission['signed_at']}, no receipt"
         if receipt["digest"] != submission["digest"] or len(receipt["rows"]) != len(submission["rows"]):
             raise Refused(place, "the receipt is for other rows")
-        return f"sending {number}: receipt {receipt['number']}, {receipt['accepted']} accepted, digests fit"
+        return f"submission {number}: receipt {receipt['number']}, {receipt['accepted']} accepted, checksums agree"
     except (KeyError, TypeError) as error:
         raise Refused(place, f"lacks {error}") from None

@@ -25,7 +25,7 @@ class ClassList:
 
 
 def read_class_list(data: bytes) -> ClassList:
-    """Students from a file: id, family name, given name, e-mail, under any sensible headings.
+    """Students from a file: id, family name, given name, email, under any sensible headings.
 
     Raises Refused for a file that is no table or lacks the columns; faults of rows are gathered.
     """
@@ -47,7 +47,7 @@ def _students(table: Table, columns: dict[str, int]) -> ClassList:
         if not student.id or not student.family_name:
             errors.append(f"line {row.line}: {'an id' if not student.id else 'a family name'} is missing")
         elif student.id in seen:
-            errors.append(f"line {row.line}: the id {student.id} stands on line {seen[student.id]} already")
+            errors.append(f"line {row.line}: the id {student.id} is on line {seen[student.id]} already")
         else:
             seen[student.id] = row.line
             students.append(student)

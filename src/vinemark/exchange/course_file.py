@@ -34,7 +34,7 @@ def _object(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
     found: dict[str, Any] = {}
     for key, value in pairs:
         if key in found:
-            raise Refused(key, "this key stands twice in one object")
+            raise Refused(key, "this key is there twice in one object")
         found[key] = value
     return found
 

@@ -1,4 +1,4 @@
-"""Grades out as a file in the office's layout, and the office's answer file back in, matched row by row."""
+"""Grades out as a file in the registrar's layout, and the registrar's answer file back in, matched row by row."""
 
 import csv
 import io
@@ -15,7 +15,7 @@ RESULTS = {"taken": True, "refused": False}
 
 
 def grade_file(layout: FileLayout, key: str, section: str, names: Mapping[str, str], rows: Sequence[GradeRow]) -> str:
-    """The file for the office; lines end in CRLF (RFC 4180)."""
+    """The file for the registrar; lines end in CRLF (RFC 4180)."""
     return csv_text(layout.headings, (layout.line(key, section, names.get(row.id, ""), row) for row in rows))
 
 
@@ -23,7 +23,7 @@ def read_answer(data: bytes, key: str, digest: str, rows: Sequence[GradeRow]) ->
     """The receipt that an answer file brings for a submission.
 
     Raises Refused at the line where the file is not the answer to what was signed: another batch, a student who was
-    not sent or stands twice, another grade than was sent, somebody who is missing.
+    not sent or is there twice, another grade than was sent, somebody who is missing.
     """
     lines = _lines(data)
     sent = {row.id: row for row in rows}
@@ -54,7 +54,7 @@ def _lines(data: bytes) -> list[list[str]]:
 
 def _values(number: int, line: Sequence[str]) -> dict[str, str]:
     if len(line) != len(ANSWER_HEADINGS):
-        raise Refused(f"line {number}", f"has {len(line)} columns and not {len(ANSWER_HEADINGS)}")
+        raise Refused(f"line {number}", f"has {len(line)} columns instead of {len(ANSWER_HEADINGS)}")
     return dict(zip(ANSWER_HEADINGS, line, strict=True))
 
 
@@ -76,6 +76,6 @@ def _refuse_other(
 
 def _receipt(first: Mapping[str, str], digest: str, rows: Sequence[RowAnswer]) -> Receipt:
     if first["Digest"] != digest:
-        raise Refused("the file", "answers other rows than were signed: what the office took was changed on the way")
+        raise Refused("the file", "answers other rows than were signed: what the registrar took was changed on the way")
     accepted = sum(row.accepted for row in rows)
     return Receipt(first["Receipt"], first["Received"], accepted, len(rows) - accepted, digest, tuple(rows))

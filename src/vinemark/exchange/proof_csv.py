@@ -1,4 +1,4 @@
-"""The proof sheet and the comparison with the office's copy as tables in CSV (RFC 4180)."""
+"""The proof sheet and the comparison with the registrar's copy as tables in CSV (RFC 4180)."""
 
 from collections.abc import Mapping, Sequence
 
@@ -17,7 +17,7 @@ def proof_csv(lines: Sequence[ProofLine]) -> str:
 
 
 def comparison_csv(lines: Sequence[ComparedRow], names: Mapping[str, str]) -> str:
-    """What was sent and what the office holds, line by line."""
+    """What was sent and what the registrar has, line by line."""
     heading = ["id", "name", "agrees", *(f"sent_{key}" for key in BESIDE), *(f"held_{key}" for key in BESIDE)]
     rows = ([*_who(line, names), *_side(line.sent), *_side(line.held)] for line in lines)
     return csv_text(heading, rows)

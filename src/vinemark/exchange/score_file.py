@@ -122,7 +122,7 @@ def file_changes(table: Table, course: Course, known: Matching) -> ScoreFile:
         if match.student is None:
             continue
         if match.student in seen:
-            found.refused.append(f"line {match.row.line}: {match.says} stands on line {seen[match.student]} already")
+            found.refused.append(f"line {match.row.line}: {match.says} is on line {seen[match.student]} already")
             continue
         seen[match.student] = match.row.line
         for index, item in items:

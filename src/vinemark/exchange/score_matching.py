@@ -1,6 +1,6 @@
 """Which column of a file is which item, and which row is which student: sure matches, and near ones to propose.
 
-Only an id, an e-mail address or a whole name decides by itself; what is merely alike is proposed to a person.
+Only an id, an email address or a whole name decides by itself; what is merely alike is proposed to a person.
 """
 
 import hashlib
@@ -83,7 +83,7 @@ def match_columns(table: Table, course: Course, known: Matching) -> list[ColumnM
     for index, heading in enumerate(table.heading):
         target, why = _column(index, heading, people, by_name, course, known)
         if target in taken:
-            target, why = LEAVE_OUT, "stands in the file twice"
+            target, why = LEAVE_OUT, "is in the file twice"
         taken |= {target} - {LEAVE_OUT}
         samples = [cell_at(row, index) for row in table.rows[:60]]
         found.append(ColumnMatch(index, heading, [s for s in samples if s][:3], target, why))
@@ -132,7 +132,7 @@ def _numbers(text: str) -> list[int]:
 
 
 def match_rows(table: Table, columns: Iterable[ColumnMatch], course: Course, known: Matching) -> list[RowMatch]:
-    """Every row of the table: by id, else by e-mail address, else by the whole name."""
+    """Every row of the table: by id, else by email address, else by the whole name."""
     indices = {column.target: column.index for column in columns if column.target in PERSON}
     index = _PeopleIndex(course.students)
     return [_row(row, indices, index, known) for row in table.rows]
@@ -147,7 +147,7 @@ def _row(row: TableRow, indices: Mapping[str, int], index: "_PeopleIndex", known
         return RowMatch(row, shown, None if decided == NOBODY else decided, "as you matched it")
     for kind, value, found in (
         ("id", says.get("id"), index.ids.get(says.get("id") or "")),
-        ("e-mail address", says.get("email"), index.emails.get((says.get("email") or "").casefold())),
+        ("email address", says.get("email"), index.emails.get((says.get("email") or "").casefold())),
         ("name", name, index.names.get(folded(name))),
     ):
         if value and found:

@@ -28,7 +28,7 @@ def read_totals(table: Table, course: Course) -> Totals:
     """
     columns = match_columns(table, course, Matching())
     if not any(column.target in PERSON for column in columns):
-        raise Refused("file", "has no column for the student id, e-mail address or name")
+        raise Refused("file", "has no column for the student id, email address or name")
     rows = match_rows(table, columns, course, Matching())
     found = [(c.heading, _figures(c, rows, course)) for c in columns if _may_hold_totals(c)]
     if not any(figures for _, figures in found):

@@ -81,7 +81,7 @@ class _Builder:
         rows: list[tuple[str, Any]] = [
             ("As of", self.as_of),
             ("Basis", self.plan.basis),
-            ("Ceiling of the course percent", self.plan.cap),
+            ("Cap of the course percent", self.plan.cap),
             ("Rounded to decimals", rounding.decimals if rounding else None),
             ("The letter uses", rounding.letter_uses if rounding else "exact"),
         ]
@@ -143,7 +143,7 @@ class _Builder:
 
     def _grades(self, sheet: Any, categories: Sequence[CategorySheet]) -> None:
         names = [c.name for c in self.plan.categories]
-        weight = "Points possible" if self.plan.basis == "points" else "Weight in force"
+        weight = "Points possible" if self.plan.basis == "points" else "Weight now"
         heading = ("id", "family_name", "given_name", *names, weight, "percent", "rounded", "letter")
         self._row(sheet, 0, heading, self.bold)
         formulas = [text.split(ROW) for text in self._grade_formulas(categories)]

@@ -1,4 +1,4 @@
-"""The token that a program shows at the office: for one instructor, for a few minutes, made from a shared secret.
+"""The token that a program shows at the registrar: for one instructor, for a few minutes, made from a shared secret.
 
 The secret itself never goes over the line, so that what somebody reads there opens one person's sections, and not
 for long.
@@ -10,7 +10,7 @@ VALID_SECONDS = 300
 
 
 def access_token(secret: str, instructor: str) -> str:
-    """A token for an instructor, by e-mail."""
+    """A token for an instructor, by email."""
     return _serializer(secret).dumps(instructor)
 
 

@@ -25,7 +25,7 @@ def require_token() -> ResponseReturnValue | None:
     given = request.headers.get("Authorization", "").removeprefix("Bearer ")
     instructor = instructor_of(settings().secret, given)
     if instructor is None:
-        abort(401, "the office does not know this program")
+        abort(401, "the registrar does not know this program")
     g.instructor = instructor
     ref = (request.view_args or {}).get("ref")
     if ref is not None and not ledger.teaches(database(), instructor, ref):
@@ -33,7 +33,7 @@ def require_token() -> ResponseReturnValue | None:
     g.weather = ledger.weather(database())
     time.sleep(g.weather.slow_seconds)
     if g.weather.down:
-        return jsonify(error="the office is down"), 503
+        return jsonify(error="the registrar is down"), 503
     return None
 
 
@@ -83,7 +83,7 @@ def _section_values(row: Mapping[str, Any]) -> dict[str, Any]:
 
 @blueprint.get("/sections/<ref>")
 def section(ref: str) -> ResponseReturnValue:
-    """One section with its roster, the rules for codes, and the office's arrangements."""
+    """One section with its roster, the rules for codes, and the registrar's arrangements."""
     row, school = found_section(ref), ledger.school(database())
     return jsonify(
         **_section_values(row),
@@ -95,7 +95,7 @@ def section(ref: str) -> ResponseReturnValue:
 
 @blueprint.get("/sections/<ref>/runs/<run>/grades")
 def grades(ref: str, run: str) -> ResponseReturnValue:
-    """What the office holds, what it let fall back, and its answers to changes of grade."""
+    """What the registrar has, what it let fall back, and its answers to changes of grade."""
     row = _known_run(ref, run)
     final = run == "final"
     return jsonify(

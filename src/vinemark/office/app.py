@@ -1,12 +1,14 @@
-"""The office's web application: a JSON interface for instructors' programs and plain pages for the registrar."""
+"""The registrar's web application: a JSON interface for instructors' programs and plain pages for the registrar."""
 
 import json
 import secrets
+from datetime import datetime
 from typing import Any
 
 from flask import Flask
 from flask_wtf.csrf import CSRFProtect
 
+from vinemark.core.base.dates import clock_words, iso_day_words, use_style, weekday_time_words, weekday_words
 from vinemark.office import api, pages
 from vinemark.office.context import OfficeSettings, close, open_day
 from vinemark.store.database import connect, migrate
@@ -17,7 +19,7 @@ MAX_BODY = 4 * 1024 * 1024
 
 
 def create_office(settings: OfficeSettings) -> Flask:
-    """The office as a WSGI application."""
+    """The registrar as a WSGI application."""
     app = Flask(__name__)
     app.config.update(SECRET_KEY=secrets.token_hex(32), SESSION_COOKIE_NAME="office", MAX_CONTENT_LENGTH=MAX_BODY)
     app.config.update(SESSION_COOKIE_SAMESITE="Lax", SESSION_COOKIE_HTTPONLY=True)

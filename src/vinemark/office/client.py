@@ -1,6 +1,6 @@
-"""Speaks to the office over HTTP. Every call says plainly whether the office was reached.
+"""Speaks to the registrar over HTTP. Every call says plainly whether the registrar was reached.
 
-Only what the office itself says of a key is its verdict on what went out under it: any other answer, whatever its
+Only what the registrar itself says of a key is its verdict on what went out under it: any other answer, whatever its
 status, may come from something between and leaves it open whether anything arrived.
 """
 
@@ -39,7 +39,7 @@ _T = TypeVar("_T")
 
 
 class OfficeDownError(Exception):
-    """The office gave no answer that counts: whether it took anything is not known, unless it was not even reached."""
+    """The registrar gave no answer that counts: whether it took anything is not known, unless it was not reached."""
 
     def __init__(self, reason: str, reached: bool = True) -> None:
         super().__init__(reason)
@@ -47,11 +47,11 @@ class OfficeDownError(Exception):
 
 
 class OfficeRefusedError(Exception):
-    """The office answered and did not take it; the message is its reason."""
+    """The registrar answered and did not take it; the message is its reason."""
 
 
 class OfficeBusyError(Exception):
-    """The office takes nothing just now (a transfer, or the run is not open yet); `until` says when it does."""
+    """The registrar takes nothing just now (a transfer, or the run is not open yet); `until` says when it does."""
 
     def __init__(self, reason: str, until: datetime) -> None:
         super().__init__(reason)
@@ -59,7 +59,7 @@ class OfficeBusyError(Exception):
 
 
 class OfficeClient:
-    """The office at an address, spoken to for one instructor with a token made from the shared secret; `transport` is
+    """The registrar at an address, spoken to for one instructor with a token of the shared secret; `transport` is
     for tests and the demo's making."""
 
     def __init__(self, address: str, secret: str, transport: httpx.BaseTransport | None = None) -> None:
@@ -83,11 +83,11 @@ class OfficeClient:
         return self._get("/api/sections", read_sections)
 
     def roster(self, ref: str) -> OfficeRoster:
-        """One section with its roster and the office's rules."""
+        """One section with its roster and the registrar's rules."""
         return self._get(_path(ref), read_roster)
 
     def held(self, ref: str, run: Run) -> HeldGrades:
-        """What the office holds."""
+        """What the registrar has."""
         return self._get(f"{_path(ref)}/runs/{run}/grades", read_held)
 
     def submit(self, ref: str, run: Run, key: str, signed_by: str, digest: str, rows: Sequence[GradeRow]) -> Receipt:

@@ -1,18 +1,19 @@
-"""What the office's views stand on: settings, the connection, and the day's work done before each request."""
+"""What the registrar's views stand on: settings, the connection, and the day's work done before each request."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import datetime
 
 from flask import abort, current_app, g
 
 from vinemark.clock import Clock
+from vinemark.core.base.dates import DateStyle
 from vinemark.office import ledger, ledger_grades
 from vinemark.store.database import Connection, connect
 
 
 @dataclass(frozen=True)
 class OfficeSettings:
-    """How the office runs. `answer_delay` seconds pass between keeping a sending and answering it.
+    """How the registrar runs. `answer_delay` seconds pass between keeping a sending and answering it.
 
     `code` opens the registrar's pages; without one, as in the demo, they are open under a made-up name.
     """
@@ -22,10 +23,11 @@ class OfficeSettings:
     clock: Clock
     answer_delay: float = 0.0
     code: str = ""
+    dates: DateStyle = field(default_factory=DateStyle)
 
 
 def settings() -> OfficeSettings:
-    """The office's settings."""
+    """The registrar's settings."""
     found: OfficeSettings = current_app.extensions["office"]
     return found
 
@@ -46,7 +48,7 @@ def close(_: BaseException | None) -> None:
 
 
 def now() -> datetime:
-    """The office's time."""
+    """The registrar's time."""
     return settings().clock.now()
 
 

@@ -1,4 +1,4 @@
-"""Grades handed in as a file, in the office's layout, and the answer file that goes back."""
+"""Grades handed in as a file, in the registrar's layout, and the answer file that goes back."""
 
 import csv
 import io
@@ -13,7 +13,7 @@ ANSWER = ("Batch", "Receipt", "Received", "Digest", "Student Id", "Grade", "Resu
 
 
 class UnreadableError(Exception):
-    """The file is not in the office's layout; the message says where."""
+    """The file is not in the registrar's layout; the message says where."""
 
 
 def read(data: bytes, layout: Mapping[str, Any], ref: str) -> dict[str, Any]:
@@ -29,7 +29,7 @@ def read(data: bytes, layout: Mapping[str, Any], ref: str) -> dict[str, Any]:
     found = []
     for number, line in enumerate(lines[1:], 2):
         if len(line) != len(holds):
-            raise UnreadableError(f"line {number} has {len(line)} columns and not {len(holds)}")
+            raise UnreadableError(f"line {number} has {len(line)} columns instead of {len(holds)}")
         found.append((number, dict(zip(holds, line, strict=True))))
     return _body(found, layout, ref)
 

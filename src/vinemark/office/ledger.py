@@ -1,4 +1,4 @@
-"""The office's own database: its rules, terms, sections, rosters, and the weather."""
+"""The registrar's own database: its rules, terms, sections, rosters, and the weather."""
 
 import json
 from collections.abc import Mapping, Sequence
@@ -99,7 +99,7 @@ def sections(connection: Connection, instructor: str | None = None) -> list[dict
 
 
 def teaches(connection: Connection, instructor: str, ref: str) -> bool:
-    """Whether a section is this instructor's, by e-mail."""
+    """Whether a section is this instructor's, by email."""
     row = connection.execute("SELECT 1 FROM section WHERE ref = ? AND instructor = ?", (ref, instructor)).fetchone()
     return row is not None
 

@@ -1,4 +1,4 @@
-"""The office's own database: what was received, what is held and posted, and changes of grade."""
+"""The registrar's own database: what was received, what is held and posted, and changes of grade."""
 
 import hashlib
 import json
@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 from datetime import date, datetime
 from typing import Any
 
+from vinemark.core.base.dates import time_words
 from vinemark.core.submit.grade_row import GradeRow, read_grade_row, row_values
 from vinemark.office.ledger import roster, school, section, weather
 from vinemark.office.rules import Desk, Shut, refusal, shut
@@ -13,11 +14,11 @@ from vinemark.store.database import Connection, Row, transaction
 
 
 class NotTakenError(Exception):
-    """The office does not take this as a whole; the message says why."""
+    """The registrar does not take this as a whole; the message says why."""
 
 
 class BusyError(Exception):
-    """The office takes nothing just now; the message says why, `until` when it does again."""
+    """The registrar takes nothing just now; the message says why, `until` when it does again."""
 
     def __init__(self, shut_now: Shut) -> None:
         super().__init__(shut_now.reason)
@@ -119,7 +120,7 @@ def _next(connection: Connection, query: str) -> int:
 def _slip(number: int, student: str) -> str | None:
     """Refuses about one row in four, the same ones for the same sending."""
     drawn = hashlib.sha256(f"{number} {student}".encode()).digest()[0]
-    return "a slip of the office; send it again" if drawn < 64 else None
+    return "a slip of the registrar; send it again" if drawn < 64 else None
 
 
 def _hold(connection: Connection, ref: str, run: str, row: GradeRow, submission: int | None) -> None:
@@ -134,7 +135,7 @@ def _hold(connection: Connection, ref: str, run: str, row: GradeRow, submission:
 
 
 def held(connection: Connection, ref: str, run: str) -> list[dict[str, Any]]:
-    """The grades the office holds, in the roster's order."""
+    """The grades the registrar has, in the roster's order."""
     rows = connection.execute(
         "SELECT g.student AS id, g.code, g.last_attended, g.never_attended, g.fallback_grade, g.finish_by, g.owed"
         " FROM grade g JOIN roster r ON r.section = g.section AND r.id = g.student"
@@ -238,7 +239,7 @@ def _refuse_change(connection: Connection, ref: str, body: Mapping[str, Any], no
         raise NotTakenError("a change of grade needs a reason")
     there = _held_one(connection, ref, str(body["student"]))
     if there != body.get("old"):
-        raise NotTakenError(f"the office holds {there['code'] if there else 'no grade'} and not what is to be changed")
+        raise NotTakenError(f"the registrar has {there['code'] if there else 'no grade'} and not what is to be changed")
     pending = connection.execute(
         "SELECT 1 FROM grade_change WHERE section = ? AND student = ? AND state = 'pending'", (ref, body["student"])
     ).fetchone()

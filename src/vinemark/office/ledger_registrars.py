@@ -1,4 +1,4 @@
-"""Who works at the registrar's pages: signed in with the office's code, under a name that stands beside each act."""
+"""Who works at the registrar's pages: signed in with the registrar's code, under a name that stands beside each act."""
 
 import hmac
 import time
@@ -14,7 +14,7 @@ SHOWN = 20
 
 
 def right_code(connection: Connection, typed: str, code: str) -> bool | None:
-    """Whether the office's code was typed; None where too many were wrong of late. A try counts before it is seen."""
+    """Whether the registrar's code was typed; None where too many were wrong of late. A try counts at once."""
     at = time.time()
     with transaction(connection):
         connection.execute("DELETE FROM wrong_code WHERE at < ?", (at - WINDOW_SECONDS,))

@@ -54,7 +54,7 @@ def note_what_was_done(response: Response) -> Response:
 
 @blueprint.get("/sign-in")
 def sign_in() -> ResponseReturnValue:
-    """The form for a name and the office's code."""
+    """The form for a name and the registrar's code."""
     return _sign_in_page()
 
 
@@ -70,7 +70,7 @@ def try_sign_in() -> ResponseReturnValue:
     right = ledger_registrars.right_code(database(), typed, settings().code) if name else False
     if not right:
         trouble = "Too many wrong codes; try again in a quarter of an hour." if right is None else (
-            "This is not the office’s code." if name else "Type your name: it stands beside what you do."
+            "This is not the registrar’s code." if name else "Type your name: it stands beside what you do."
         )  # fmt: skip
         return _sign_in_page(name, trouble, 429 if right is None else 422)
     session.clear()
@@ -195,7 +195,7 @@ def add_section() -> ResponseReturnValue:
     if form["term"] not in {term["code"] for term in ledger.terms(database())}:
         return _index("Choose a term.")
     if not form["course"] or not form["title"] or "@" not in form["instructor"]:
-        return _index("A section needs a course, a title and the instructor’s e-mail.")
+        return _index("A section needs a course, a title and the instructor’s email.")
     ref = re.sub(r"[^0-9A-Za-z-]", "", f"{form['term']}-{form['course']}-{form['number']}").strip("-")
     if ledger.section(database(), ref) is not None:
         return _index("There is a section of this name already.")
@@ -264,7 +264,7 @@ def answer(ref: str, number: int) -> ResponseReturnValue:
 
 @blueprint.post("/sections/<ref>/runs/<run>/file")
 def take_file(ref: str, run: str) -> ResponseReturnValue:
-    """Take a file of grades in the office's layout; what was taken can then be fetched as the answer file."""
+    """Take a file of grades in the registrar's layout; what was taken can then be fetched as the answer file."""
     section_found = found_section(ref)
     layout, upload = ledger.school(database())["arrangements"]["file"], request.files.get("file")
     if layout is None or upload is None or not upload.filename:

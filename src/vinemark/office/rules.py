@@ -1,4 +1,4 @@
-"""What the office takes and refuses, by its own rules: one row of a sending at a time."""
+"""What the registrar takes and refuses, by its own rules: one row of a sending at a time."""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
@@ -17,7 +17,7 @@ class Desk:
 
 
 class Shut(NamedTuple):
-    """Why the office takes nothing just now, and when it does again."""
+    """Why the registrar takes nothing just now, and when it does again."""
 
     reason: str
     until: datetime
@@ -32,17 +32,17 @@ def shut(transfers: Sequence[Sequence[str]], now: datetime) -> Shut | None:
         runs = begins <= at or at < opens if past_midnight else begins <= at < opens
         if runs:
             day = now.date() + timedelta(days=past_midnight and at >= begins)
-            return Shut(f"the office’s transfer runs until {end}", datetime.combine(day, opens))
+            return Shut(f"the registrar’s transfer runs until {end}", datetime.combine(day, opens))
     return None
 
 
 def refusal(desk: Desk, row: Mapping[str, Any], run: str = "final") -> str | None:
-    """Why the office does not take a row; None where it does. Midterm codes need nothing beside them."""
+    """Why the registrar does not take a row; None where it does. Midterm codes need nothing beside them."""
     person = desk.roster.get(str(row.get("id")))
     if person is None:
         return "not on the roster of this section"
     if person["status"] == "withdrawn":
-        return "has withdrawn; the office sets the code"
+        return "has withdrawn; the registrar sets the code"
     code = _code(desk, str(row.get("code")))
     if code is None:
         return f"{row.get('code')} is not a code of this school"
@@ -58,7 +58,7 @@ def _code(desk: Desk, code: str) -> Mapping[str, Any] | None:
 
 def _code_refusal(code: Mapping[str, Any], basis: str) -> str | None:
     if code.get("office_only"):
-        return f"{code['code']} is set by the office alone"
+        return f"{code['code']} is set by the registrar alone"
     if code.get("basis") and basis not in code["basis"]:
         return f"{code['code']} is not for the {basis} basis"
     return None

@@ -38,7 +38,9 @@ def refuse_changed_plan(section: SectionState, request: Act, plan: Plan) -> None
 def refuse_other(seen: str, values: Iterable[str], what: str) -> None:
     """Raise ChangedSinceError, with `what` was seen, where a page was made of other values than these."""
     if seen and seen != fingerprint(values):
-        raise ChangedSinceError(f"{what} changed since you looked, so nothing was done. Look again, then repeat it.")
+        raise ChangedSinceError(
+            f"{what} changed since you opened this page, so nothing was done. Check again, then repeat it."
+        )
 
 
 def fingerprint(values: Iterable[str]) -> str:
@@ -53,9 +55,7 @@ def _later(section: SectionState, request: Act, *kinds: str) -> list[LaterEntry]
 
 
 def _said(section: SectionState, request: Act, entry: LaterEntry) -> str:
-    who = (
-        "You, in another window," if entry.person_id == request.person_id else entry.person or "The registrar’s office"
-    )
+    who = "You, in another window," if entry.person_id == request.person_id else entry.person or "The registrar"
     at = datetime.fromisoformat(entry.at)
     when = clock_words(at) if at.date() == section.now.date() else time_words(at)
-    return f"{who} changed this at {when}: {entry.what.removeprefix('rehearsed: ')}. What you typed is not saved yet."
+    return f"{who} changed this at {when}: {entry.what.removeprefix('previewed:  ')}. What you typed is not saved yet."

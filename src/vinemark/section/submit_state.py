@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from datetime import date
 from functools import cached_property
 
 from vinemark.core.audit import Finding
@@ -111,6 +112,12 @@ class SubmitState:
         """The proof sheet, in the roster's order."""
         run = self.section.of_run
         return proof_lines(run.course, self.rows, run.grades)
+
+    @property
+    def proof_for_file(self) -> list[ProofLine]:
+        """The same for a table: its dates are those of ISO 8601."""
+        run = self.section.of_run
+        return proof_lines(run.course, self.rows, run.grades, date.isoformat)
 
     @property
     def code_column(self) -> str:

@@ -90,7 +90,7 @@ def beside_values(connection: Connection, section_id: int) -> dict[str, Any]:
 def note_made(connection: Connection, act: Act, digest: str) -> None:
     """An archive was taken out."""
     with writing(connection, act, "archive") as entry:
-        entry.what = f"archive taken out, SHA-256 {digest}"
+        entry.what = f"archive downloaded, SHA-256 {digest}"
 
 
 def create_from_archive(

@@ -77,7 +77,7 @@ def write_import(
     with transaction(connection):
         with writing(connection, act, "import") as entry:
             if conflicts_of(connection, act.section_id, changes):
-                raise ChangedSinceError("Some of these cells were changed meanwhile; look at the changes again.")
+                raise ChangedSinceError("Some of these scores were changed meanwhile. Check the changes again.")
             entry.what = what
             entry.before, entry.after = replace_cells(connection, act.section_id, changes)
         connection.execute(

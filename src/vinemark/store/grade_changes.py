@@ -1,4 +1,4 @@
-"""Changes of grade: what was asked, what the office answered, and the evidence kept with it."""
+"""Changes of grade: what was asked, what the registrar answered, and the evidence kept with it."""
 
 import json
 from dataclasses import dataclass
@@ -130,11 +130,11 @@ def note_change_waiting(connection: Connection, act: Act, change_id: int, troubl
             "UPDATE grade_change SET trouble = ?, tried_at = ? WHERE id = ? AND section_id = ? AND state = 'waiting'",
             (trouble, stamp(act.at), change_id, act.section_id),
         )
-        entry.what = f"change of grade not delivered: {trouble}" if trouble else "change of grade goes out"
+        entry.what = f"change of grade not delivered: {trouble}" if trouble else "change of grade sent"
 
 
 def write_answer(connection: Connection, act: Act, change: GradeChange, word: RegistrarWord, what: str) -> bool:
-    """Keep the office's answer: sent, granted, refused or not taken; False where it brings nothing new.
+    """Keep the registrar's answer: sent, granted, refused or not taken; False where it brings nothing new.
 
     A granted change settles the student's grade as asked, in the same transaction.
     """

@@ -7,7 +7,7 @@ from vinemark.store.history import Act, stamp, writing
 
 
 class EmailTakenError(ValueError):
-    """Somebody has this e-mail address already."""
+    """Somebody has this email address already."""
 
 
 def anybody(connection: Connection) -> bool:
@@ -21,7 +21,7 @@ def everybody(connection: Connection) -> Sequence[Row]:
 
 
 def by_email(connection: Connection, email: str) -> Row | None:
-    """The person with an e-mail address, in any case of letters."""
+    """The person with an email address, in any case of letters."""
     row: Row | None = connection.execute("SELECT * FROM person WHERE email = ?", (email.strip(),)).fetchone()
     return row
 
@@ -43,7 +43,7 @@ def add_person(
             "INSERT INTO person (email, name, password_hash, created_at) VALUES (?, ?, ?, ?) RETURNING id",
             (email.strip(), name.strip(), password_hash, stamp(act.at)),
         ).fetchone()
-        entry.what = f"account made for {name.strip()}"
+        entry.what = f"account created for {name.strip()}"
         entry.after = {"email": email.strip(), "name": name.strip()}
     return int(row["id"])
 

@@ -33,7 +33,7 @@ def write_draft(connection: Connection, act: Act, edit: Callable[[Plan], tuple[P
         draft = draft_of(connection, act.section_id) or Draft(version, plan_of(connection, act.section_id, version))
         entry.before = draft_text(connection, act.section_id)
         after, what = edit(draft.plan)
-        entry.what = f"rehearsed: {what}"
+        entry.what = f"previewed: {what}"
         entry.after = [draft.base_version, plan_as_text(after)]
         put_draft(connection, act.section_id, entry.after)
     return entry.id
@@ -61,7 +61,7 @@ def discard_draft(connection: Connection, act: Act) -> int:
         assert act.section_id is not None  # noqa: S101
         entry.before = draft_text(connection, act.section_id)
         put_draft(connection, act.section_id, None)
-        entry.what = "rehearsal dropped"
+        entry.what = "preview discarded"
     return entry.id
 
 
@@ -77,8 +77,8 @@ def apply_draft(connection: Connection, act: Act, reason: str) -> int | None:
         if draft is None:
             return now, ""
         if draft.base_version != plans.latest_version(connection, act.section_id):
-            raise ChangedSinceError("The plan in force was changed since. Drop this rehearsal and start again.")
+            raise ChangedSinceError("The plan was changed since. Discard this preview and start again.")
         put_draft(connection, act.section_id, None)
-        return draft.plan, f"put in force: {reason}"
+        return draft.plan, f"applied: {reason}"
 
     return plans.write_plan_version(connection, act, edit)

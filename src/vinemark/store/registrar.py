@@ -1,4 +1,4 @@
-"""What the office said about a section: its roster, rules and hours, and which roster was last taken over."""
+"""What the registrar said about a section: its roster, rules and hours, and which roster was last taken over."""
 
 import json
 from collections.abc import Mapping
@@ -22,7 +22,7 @@ from vinemark.store.texts import parsed
 
 @dataclass(frozen=True)
 class Pulled:
-    """The office's answer about one section."""
+    """The registrar's answer about one section."""
 
     office_ref: str
     records: Records
@@ -31,7 +31,7 @@ class Pulled:
 
 
 def save_registrar_answer(connection: Connection, act: Act, pulled: Pulled, what: str) -> None:
-    """Keep what the office said, in place of what it said before; an answer with nothing new only moves the time."""
+    """Keep what the registrar said, in place of what it said before; an answer with nothing new only moves the time."""
     with transaction(connection):
         old = connection.execute("SELECT * FROM office_records WHERE section_id = ?", (act.section_id,)).fetchone()
         values = _values(pulled)
@@ -95,7 +95,7 @@ def _put_records(connection: Connection, values: Mapping[str, Any]) -> None:
 
 
 def hours_of(connection: Connection, section_id: int) -> OfficeHours:
-    """The office's windows and transfers for a section, as last pulled."""
+    """The registrar's windows and transfers for a section, as last pulled."""
     row = connection.execute(
         "SELECT hours, opens, due FROM office_records WHERE section_id = ?", (section_id,)
     ).fetchone()
@@ -114,7 +114,7 @@ def _window(pair: list[str]) -> Window:
 
 
 def layout_of(connection: Connection, section_id: int) -> FileLayout | None:
-    """How a file of grades looks, where the office takes files."""
+    """How a file of grades looks, where the registrar takes files."""
     row = connection.execute("SELECT layout FROM office_records WHERE section_id = ?", (section_id,)).fetchone()
     if row is None or row["layout"] is None:
         return None
@@ -123,7 +123,7 @@ def layout_of(connection: Connection, section_id: int) -> FileLayout | None:
 
 
 def roster_taken(connection: Connection, section_id: int) -> Records | None:
-    """The office's records as they were when the section last followed them."""
+    """The registrar's records as they were when the section last followed them."""
     row = connection.execute("SELECT records FROM roster_taken WHERE section_id = ?", (section_id,)).fetchone()
     return read_records(parsed(row["records"])) if row else None
 

@@ -48,5 +48,5 @@ def delete_scale(connection: Connection, act: Act, scale_id: int) -> int:
         row = connection.execute(
             "DELETE FROM saved_scale WHERE id = ? AND person_id = ? RETURNING name", (scale_id, act.person_id)
         ).fetchone()
-        entry.what = f"saved letter scale {row['name']} forgotten" if row else "a saved letter scale was gone already"
+        entry.what = f"saved letter scale {row['name']} deleted" if row else "a saved letter scale was gone already"
     return entry.id

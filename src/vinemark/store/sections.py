@@ -22,7 +22,7 @@ Role = Literal["instructor", "grader", "reviewer"]
 
 @dataclass(frozen=True)
 class SectionRecord:
-    """A section as a person sees it, with the office's dates where it is linked."""
+    """A section as a person sees it, with the registrar's dates where it is linked."""
 
     id: int
     role: Role

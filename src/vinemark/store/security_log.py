@@ -19,7 +19,7 @@ LONGEST = 200
 
 @dataclass(frozen=True)
 class SecurityEvent:
-    """One event: who (by e-mail address, as it was typed), from where, and what it was about."""
+    """One event: who (by email address, as it was typed), from where, and what it was about."""
 
     at: datetime
     kind: str

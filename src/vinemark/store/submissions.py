@@ -1,4 +1,4 @@
-"""What was signed and sent to the office, its receipts, and what it held when it was read back."""
+"""What was signed and sent to the registrar, its receipts, and what it held when it was read back."""
 
 import json
 from collections.abc import Sequence
@@ -56,7 +56,7 @@ def due_submissions(connection: Connection, now: datetime, tried_before: datetim
 
 
 class Awaited(NamedTuple):
-    """A run of a section of which the office still has something to tell, and for whom it is asked."""
+    """A run of a section of which the registrar still has something to tell, and for whom it is asked."""
 
     section_id: int
     run: Run
@@ -64,7 +64,7 @@ class Awaited(NamedTuple):
 
 
 def awaited(connection: Connection, read_before: datetime) -> list[Awaited]:
-    """Runs that were received and not read back since a time, where the office may have news: it has not posted yet,
+    """Runs that were received and not read back since a time, where the registrar may have news: it has not posted yet,
     it owes an answer to a change of grade, or an incomplete's date is past."""
     rows = connection.execute(
         "SELECT g.section_id, g.run, max(g.person_id) FROM sending d JOIN signing g ON g.id = d.signing_id"
@@ -198,12 +198,12 @@ def write_withdrawal(connection: Connection, act: Act, submission_id: int) -> No
             (stamp(act.at), act.section_id, submission_id),
         )
         if changed.rowcount == 0:
-            raise ChangedSinceError("It went out already and cannot be taken back; send it again for its receipt.")
-        entry.what = "signature taken back, nothing had been sent"
+            raise ChangedSinceError("It was sent already and cannot be withdrawn. Send it again for its receipt.")
+        entry.what = "signature withdrawn; nothing had been sent"
 
 
 def mark_under_way(connection: Connection, act: Act, submission_id: int) -> bool | None:
-    """Note that a sending goes out now: whether an earlier attempt may have arrived; None where it was answered or its
+    """Note that a submission sent now: whether an earlier attempt may have arrived; None where it was answered or its
     signature taken back meanwhile."""
     with transaction(connection):
         row = connection.execute(
@@ -227,7 +227,7 @@ def _put_away_receipt(connection: Connection, act: Act, submission_id: int, text
             "UPDATE sending SET state = 'waiting', receipt = NULL, trouble = NULL, unconfirmed = 1 WHERE id = ?",
             (submission_id,),
         )
-        entry.what, entry.before = "a receipt that could not be read was put away", text
+        entry.what, entry.before = "a receipt that could not be read was removed", text
 
 
 def note_submission_waiting(
@@ -248,7 +248,7 @@ def note_submission_waiting(
             " unconfirmed = ? WHERE id = ? AND state IN ('signed', 'waiting')",
             (trouble, stamp(send_after) if send_after else None, stamp(act.at), unconfirmed, submission_id),
         )
-        entry.what = f"sending not delivered: {trouble}" if trouble else "sending goes out"
+        entry.what = f"submission not delivered: {trouble}" if trouble else "submission sent"
 
 
 def note_file_taken_out(connection: Connection, act: Act, submission_id: int) -> None:
@@ -259,11 +259,11 @@ def note_file_taken_out(connection: Connection, act: Act, submission_id: int) ->
             " WHERE id = ? AND state IN ('signed', 'waiting')",
             (stamp(act.at), submission_id),
         )
-        entry.what = "sending taken out as a file"
+        entry.what = "submission downloaded as a file"
 
 
 def write_receipt(connection: Connection, act: Act, submission_id: int, receipt: Receipt) -> bool:
-    """Keep the office's receipt for good; a second answer to the same sending changes nothing and gives False."""
+    """Keep the registrar's receipt for good; a second answer to the same sending changes nothing and gives False."""
     with transaction(connection):
         row = connection.execute("SELECT receipt FROM sending WHERE id = ?", (submission_id,)).fetchone()
         if row["receipt"] is not None:
@@ -279,17 +279,17 @@ def write_receipt(connection: Connection, act: Act, submission_id: int, receipt:
 
 
 def write_refusal(connection: Connection, act: Act, submission_id: int, trouble: str) -> None:
-    """The office refused the sending as a whole; it is not sent again."""
+    """The registrar refused the sending as a whole; it is not sent again."""
     with writing(connection, act, "sending") as entry:
         connection.execute(
             "UPDATE sending SET state = 'refused', trouble = ?, answered_at = ? WHERE id = ? AND receipt IS NULL",
             (trouble, stamp(act.at), submission_id),
         )
-        entry.what = f"the office refused the sending: {trouble}"
+        entry.what = f"the registrar refused the submission: {trouble}"
 
 
 def write_registrar_copy(connection: Connection, act: Act, run: Run, found: RegistrarCopy, what: str) -> None:
-    """Keep what the office holds now; one that brings nothing new only moves the time."""
+    """Keep what the registrar has now; one that brings nothing new only moves the time."""
     assert act.section_id is not None  # noqa: S101
     with transaction(connection):
         if found.same_as(registrar_copy_of(connection, act.section_id, run)):

@@ -109,7 +109,7 @@ def write_note(connection: Connection, act: Act, key: str, said: str, text: str)
         if text:
             connection.execute("INSERT INTO syllabus_note VALUES (?, ?, ?, ?)", (act.section_id, key, said, text))
         entry.what = (
-            f"noted on {key.split(':', maxsplit=1)[0]}: {text}"
+            f"remark on {key.split(':', maxsplit=1)[0]}: {text}"
             if text
             else f"note on {key.split(':', maxsplit=1)[0]} taken away"
         )
@@ -128,7 +128,7 @@ def write_match_signature(
              stamp(act.at)),
         )  # fmt: skip
         left = f"{len(differences)} open" if differences else "none open"
-        entry.what = f"match of plan version {plan_version} and syllabus version {syllabus_version} signed, {left}"
+        entry.what = f"comparison of plan version {plan_version} and syllabus version {syllabus_version} signed, {left}"
         entry.after = {"differences": list(differences)}
     return entry.id
 

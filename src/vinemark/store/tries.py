@@ -4,9 +4,9 @@ from vinemark.store.database import Connection, Row, transaction
 
 WINDOW_SECONDS = 15 * 60
 OWN_TRIES = 5
-"""Wrong ones for an e-mail address from one place, before the pauses begin."""
+"""Wrong ones for an email address from one place, before the pauses begin."""
 ALL_TRIES = 50
-"""Wrong ones for an e-mail address from everywhere, a device that signed in before left out."""
+"""Wrong ones for an email address from everywhere, a device that signed in before left out."""
 TRIES_FROM_ONE_ADDRESS = 300
 """A whole college may come from one address."""
 SHORT_PAUSE = 30

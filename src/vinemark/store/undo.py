@@ -81,9 +81,9 @@ def _state(text: str | None) -> Any:
 
 def _rehearsal(connection: Connection, section_id: int, entry: HistoryEntry) -> None:
     if draft_text(connection, section_id) != entry.before:
-        raise ChangedSinceError("The rehearsal went on since; undo the later change first.")
+        raise ChangedSinceError("The preview was changed since. Undo the later change first.")
     if entry.after is not None and entry.after[0] != latest_version(connection, section_id):
-        raise ChangedSinceError("The plan in force was changed since; start a new rehearsal.")
+        raise ChangedSinceError("The plan was changed since. Start a new preview.")
     put_draft(connection, section_id, entry.after)
 
 
@@ -102,27 +102,27 @@ def _scores(connection: Connection, section_id: int, entry: HistoryEntry) -> Non
     now = current_cells(connection, section_id, [(s, i) for s, i, _ in entry.before])
     changed = [s for s, i, text in entry.before if now[f"{s} {i}"] != text]
     if changed:
-        raise ChangedSinceError(f"{len(changed)} of these cells were changed again since; nothing was undone.")
+        raise ChangedSinceError(f"{len(changed)} of these cells were changed again since. Nothing was undone.")
     replace_cells(connection, section_id, [CellWrite(s, i, read_cell(text, "score")) for s, i, text in entry.after])
 
 
 def _remark(connection: Connection, section_id: int, entry: HistoryEntry) -> None:
     now = remarks_of(connection, section_id)
     if any(now.get((s, i)) != text for s, i, text in entry.before):
-        raise ChangedSinceError("The remark was changed again since; nothing was undone.")
+        raise ChangedSinceError("The remark was changed again since. Nothing was undone.")
     put_remarks(connection, section_id, entry.after)
 
 
 def _visibility(connection: Connection, section_id: int, entry: HistoryEntry) -> None:
     now = visibility_of(connection, section_id)
     if any(now.get(item) != access for item, access in entry.before.items()):
-        raise ChangedSinceError("What students can see was changed again since; nothing was undone.")
+        raise ChangedSinceError("What students can see was changed again since. Nothing was undone.")
     put_visibility(connection, section_id, entry.after)
 
 
 def _finding(connection: Connection, section_id: int, entry: HistoryEntry) -> None:
     if any(acceptance_text(connection, section_id, place) != stand for place, stand in entry.before.items()):
-        raise ChangedSinceError("This finding was let stand or taken up again since; nothing was undone.")
+        raise ChangedSinceError("This finding was let stand or reopened since; nothing was undone.")
     put_acceptances(connection, section_id, entry.after)
 
 
@@ -141,7 +141,7 @@ def _aside(connection: Connection, section_id: int, entry: HistoryEntry) -> None
 
 def _roster(connection: Connection, section_id: int, entry: HistoryEntry) -> None:
     if followed_state(connection, section_id, entry.before) != entry.before:
-        raise ChangedSinceError("Something of this was changed again since; nothing was undone.")
+        raise ChangedSinceError("Something of this was changed again since. Nothing was undone.")
     leaving = [student for student, values in entry.after["added"].items() if values is None]
     if only_these(connection, section_id, leaving):
         raise ChangedSinceError("Somebody who was added has scores or a settled grade by now; nothing was undone.")
@@ -158,7 +158,7 @@ def _grades_visible(connection: Connection, section_id: int, entry: HistoryEntry
 def _refuse_changed(expected: dict[str, Any], now: Callable[[str], str | None]) -> None:
     changed = [student for student, text in expected.items() if now(student) != text]
     if changed:
-        raise ChangedSinceError(f"{len(changed)} of these students were changed again since; nothing was undone.")
+        raise ChangedSinceError(f"{len(changed)} of these students were changed again since. Nothing was undone.")
 
 
 _HANDLERS: dict[str, Callable[[Connection, int, HistoryEntry], None]] = {

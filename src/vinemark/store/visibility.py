@@ -46,7 +46,7 @@ def write_grades_visible(connection: Connection, act: Act, run: Run, visible: bo
     """Make a run's settled grades visible to students, or hide them; the entry's id."""
     assert act.section_id is not None  # noqa: S101
     with writing(connection, act, "grades-opened") as entry:
-        entry.what = f"{run} grades {'opened to students' if visible else 'held back from students'}"
+        entry.what = f"{run} grades {'made visible to students' if visible else 'hidden from students'}"
         entry.before = {run: grades_visible_since(connection, act.section_id, run)}
         entry.after = {run: stamp(act.at) if visible else None}
         put_grades_visible(connection, act.section_id, entry.after)

@@ -59,7 +59,7 @@ SHORTEST_SECRET = 32
 
 
 def create_app(settings: Settings, office_transport: httpx.BaseTransport | None = None) -> Flask:
-    """Vine Mark as a WSGI application; `office_transport` lets tests stand between it and the office."""
+    """Vine Mark as a WSGI application; `office_transport` lets tests stand between it and the registrar."""
     app = Flask(__name__, static_folder=None)
     _configure(app, settings)
     _prepare_database(settings)
@@ -110,7 +110,7 @@ def _refuse_plain_office(address: str) -> None:
     """Grades and the token go over https to an office that is not on this machine. Raises Refused."""
     parts = urlsplit(address)
     if parts.scheme != "https" and parts.hostname not in {"localhost", "127.0.0.1", "::1"}:
-        raise Refused("VINEMARK_OFFICE_URL", "must begin with https:// where the office is not on this machine")
+        raise Refused("VINEMARK_OFFICE_URL", "must begin with https:// where the registrar is not on this machine")
 
 
 def first_code(app: Flask) -> str:
@@ -164,5 +164,5 @@ def _on_error(error: HTTPException) -> ResponseReturnValue:
 def _on_stale_form(error: CSRFError) -> ResponseReturnValue:
     g.mark = "stale"
     return show_error(
-        400, "This page is too old", "Load the page again, then repeat what you did; nothing was changed."
+        400, "This page is out of date", "Load the page again, then repeat what you did; nothing was changed."
     )

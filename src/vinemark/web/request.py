@@ -67,7 +67,7 @@ def person_id() -> int:
 
 
 def my_email() -> str:
-    """The e-mail address by which the registrar knows the signed-in person."""
+    """The email address by which the registrar knows the signed-in person."""
     row = people.by_id(database(), person_id())
     return str(row["email"]) if row else ""
 

@@ -17,10 +17,10 @@ def test_only_what_the_office_holds_otherwise_has_drifted() -> None:
         ("ada", "B", "A"), ("bo", "C", "B"),
     ]  # fmt: skip
     assert alarm(found, date(2026, 12, 18)) == (
-        "2 settled grades changed since 18 Dec; the office still holds the old ones."
+        "2 settled grades changed since Dec 18; the registrar still has the old ones."
     )
     assert alarm(found[:1], date(2026, 12, 18)) == (
-        "1 settled grade changed since 18 Dec; the office still holds the old one."
+        "1 settled grade changed since Dec 18; the registrar still has the old one."
     )
     assert alarm([], date(2026, 12, 18)) == ""
 

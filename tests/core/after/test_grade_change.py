@@ -15,14 +15,14 @@ from vinemark.core.submit.grade_row import GradeRow, text_digest
 @pytest.mark.parametrize(
     ("typed", "why", "place", "words"),
     [
-        (Settled("B"), "marked wrongly", "grade", "the office holds B already"),
-        (Settled("Q"), "marked wrongly", "grade", "the office takes"),
-        (Settled("A"), " ", "why", "say why the grade changes"),
+        (Settled("B"), "marked wrongly", "grade", "the registrar has B already"),
+        (Settled("Q"), "marked wrongly", "grade", "the registrar takes"),
+        (Settled("A"), " ", "why", "type why the grade changes"),
         (Settled("A"), "x" * 2001, "why", "longer than 2000"),
         (Settled("F"), "stopped", "last_attended", "F needs the last date of attendance"),
         (Settled("I"), "ill", "fallback_grade", "I needs a fallback grade"),
         (Settled("I", fallback_grade="C"), "ill", "finish_by", "I needs a finish-by date"),
-        (Settled("F", last_attended=date(2027, 1, 5)), "stopped", "last_attended", "must lie in the term"),
+        (Settled("F", last_attended=date(2027, 1, 5)), "stopped", "last_attended", "must be in the term"),
     ],
 )
 def test_a_change_that_cannot_be_asked_is_refused_at_its_field(

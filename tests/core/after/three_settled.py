@@ -1,4 +1,4 @@
-"""Three students who are settled, and what the office holds of them."""
+"""Three students who are settled, and what the registrar has of them."""
 
 from datetime import datetime
 

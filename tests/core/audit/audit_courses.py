@@ -41,7 +41,7 @@ def clean(seed: int, records: bool = True, settled: bool = True) -> Course:
 
 
 def as_computed(course: Course, student: str) -> Settled:
-    """A student's grade settled as computed, with what the office needs beside it."""
+    """A student's grade settled as computed, with what the registrar needs beside it."""
     code = computed_code(course, student, grade_of(course, student, AS_OF)) or "F"
     work = last_work(course, student, AS_OF)
     return Settled(code, last_attended=work.due if work and "last_attended" in needs_of(course, code) else None)

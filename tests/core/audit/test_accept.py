@@ -32,7 +32,7 @@ def test_it_stands_while_its_facts_do() -> None:
 def test_a_stop_is_never_accepted() -> None:
     (stop,) = review([STOP], kept(STOP))
     assert (stop.acceptance, stop.lapsed) == (None, None)
-    with pytest.raises(Refused, match="mended"):
+    with pytest.raises(Refused, match="must be fixed"):
         reason_to_accept(STOP, "it is fine")
 
 

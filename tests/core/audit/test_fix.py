@@ -68,7 +68,7 @@ def test_cells_and_settled_grades() -> None:
 
 def test_the_last_day_of_work_or_never() -> None:
     day = fix.write_last_attended(CLASS, finding(student="ada", facts=FixFacts(day=date(2026, 10, 2))))
-    assert day.words == "Last attended 2 Oct 2026"
+    assert day.words == "Last attended Oct 2, 2026"
     assert day.settled == {"ada": Settled("F", "reason", date(2026, 10, 2))}
     never = fix.write_last_attended(CLASS, finding(student="ada"))
     assert never.settled == {"ada": Settled("F", "reason", never_attended=True)}

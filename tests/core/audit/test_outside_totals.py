@@ -48,7 +48,7 @@ def test_the_rule_that_explains_a_difference_comes_first() -> None:
     of = plan(category("10", "10"))
     assert compared(of, {"ada": ["8", None]}, {"ada": "40"})[0] == "blanks count as 0"
     uneven = plan(category("10", "30"))
-    assert "every item counts the same (split even)" in compared(uneven, {"ada": ["10", "15"]}, {"ada": "75"})
+    assert "every item counts the same (equally)" in compared(uneven, {"ada": ["10", "15"]}, {"ada": "75"})
     dropping = plan(replace(category("10", "10"), drop_lowest=1))
     assert compared(dropping, {"ada": ["8", "6"]}, {"ada": "70"}) == ["nothing is dropped"]
     third = plan(category("3"))

@@ -77,7 +77,7 @@ def category(value: dict[str, Any]) -> dict[str, Any]:
         (lambda v: category(v)["items"].append(item(v)), "plan.categories[0].items[1].id: “q1” is there twice"),
         (lambda v: v["scores"].update(S9={}), "scores.S9: unknown student"),
         (lambda v: v["scores"]["S1"].update(q9="1"), "scores.S1.q9: unknown item"),
-        (lambda v: v["scores"]["S1"].update(q1=""), "scores.S1.q1: must be a number, not an empty text"),
+        (lambda v: v["scores"]["S1"].update(q1=""), "scores.S1.q1: type a number"),
         (lambda v: v["scores"]["S1"].update(q1=True), "scores.S1.q1: must be a number"),
         (lambda v: v["plan"].update(rounding={"decimals": 0}), "plan.rounding.letter_uses: is missing"),
         (lambda v: v.update(settled={"S9": {"grade": "A"}}), "settled.S9: unknown student"),

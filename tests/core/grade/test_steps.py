@@ -19,7 +19,7 @@ def test_the_working_can_be_redone_by_hand() -> None:
         "26.5 of 30", "88.333333…", "40", "35.333333…",
     )  # fmt: skip
     assert (shown.percent, shown.exact, shown.letter) == ("89.333333…", "268/3", "B")
-    assert shown.steps[1:] == [("Rounded, a half going up", "89.3"), ("B from 80", "B")]
+    assert shown.steps[1:] == [("Rounded, half up", "89.3"), ("B from 80", "B")]
     assert shown.distance == "0.62 below A"
 
 
@@ -39,8 +39,10 @@ def test_the_working_says_what_is_in_force() -> None:
 def test_the_working_says_what_was_dropped_and_where_it_was_capped() -> None:
     capped = plan(category("10", "10", cap=Fraction(95), drop_lowest=1))
     assert steps_of(capped, grade(capped, "10", "4")).lines[0].notes == [
-        "I 1 dropped: the drop that helps most", "capped at 95%",
+        "I 1 dropped: the drop that gives the best result", "limited by the cap of 95%",
     ]  # fmt: skip
-    assert steps_of(capped, grade(capped, "9", "4")).lines[0].notes == ["I 1 dropped: the drop that helps most"]
+    assert steps_of(capped, grade(capped, "9", "4")).lines[0].notes == [
+        "I 1 dropped: the drop that gives the best result"
+    ]
     lowest = plan(category("10", "10", drop_lowest=1, drop_by="lowest_percent"))
     assert steps_of(lowest, grade(lowest, "10", "4")).lines[0].notes == ["I 1 dropped: the lowest percentage"]

@@ -25,9 +25,9 @@ def test_a_changed_weight_a_date_and_an_item_are_found() -> None:
     other = replace(PLAN, categories=(dated, replace(second, weight=Fraction(50))))
     assert changed_lines(PLAN, other) == [
         ("first", "Category i: I 0, 10 points"),
-        ("second", "Category i: I 0, 10 points, due 2026-09-07"),
-        ("first", "Category j (60%). Split by points. Nothing dropped. A blank waits."),
-        ("second", "Category j (50%). Split by points. Nothing dropped. A blank waits."),
+        ("second", "Category i: I 0, 10 points, due Sep 7, 2026"),
+        ("first", "Category j (60%). Items count by points. Nothing dropped. A blank is not counted yet."),
+        ("second", "Category j (50%). Items count by points. Nothing dropped. A blank is not counted yet."),
     ]
 
 

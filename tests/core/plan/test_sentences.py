@@ -14,18 +14,23 @@ def said(of: Category, basis: str = "weighted") -> str:
 
 def test_a_category_reads_as_a_sentence_with_its_controls() -> None:
     of = category("10", split="even", drop_lowest=2, blanks="zero")
-    expected = "Split evenly; drop the lowest 2, whichever helps most. A blank counts 0. Not extra credit; no ceiling."
+    expected = (
+        "Items count equally; drop the lowest 2, whichever drop gives the best result. A blank counts as 0. "
+        "Add a cap. Make it extra credit"
+    )
     assert said(of) == expected
     rules = [p.rule for p in category_phrases(plan(of), of) if p.rule]
-    assert rules == ["split", "drops", "drop_by", "blanks", "extra", "ceiling"]
+    assert rules == ["split", "drops", "drop_by", "blanks", "ceiling", "extra"]
 
 
 def test_every_rule_can_be_read_in_the_sentence() -> None:
     best = category("10", keep_best=3, drop_highest=1, drop_by="lowest_percent", cap=Fraction(105))
     assert "keep the best 3, by the lowest percentage, and drop the highest 1." in said(best)
-    assert "at most 105% counts" in said(best)
-    assert said(category("5", extra=True)) == "Extra credit on top, split by points. A blank adds nothing. No ceiling."
-    assert said(category("5", split="even"), "points").startswith("Split by points; nothing dropped.")
+    assert "At most 105% counts" in said(best)
+    assert (
+        said(category("5", extra=True)) == "Extra credit on top; items count by points. A blank adds nothing. Add a cap"
+    )
+    assert said(category("5", split="even"), "points").startswith("Items count by points; nothing dropped.")
 
 
 def test_what_is_set_stands_among_the_choices() -> None:
@@ -43,7 +48,7 @@ def test_what_surprises_is_said_in_place() -> None:
         assert surprises(plan(of), of) == []
     shares = tuple(replace(i, share=Fraction(s)) for i, s in zip(unequal.items, (70, 30), strict=True))
     own = replace(unequal, split="own_shares", items=shares)
-    assert "own shares" in surprises(plan(own), own)[0]
+    assert "percentages you set" in surprises(plan(own), own)[0]
 
 
 def test_the_example_of_own_shares_is_true() -> None:
@@ -61,12 +66,12 @@ def test_the_plan_in_words() -> None:
     text = plan_text(plan(of, bonus, decimals=0, cap=Fraction(104)))
     assert text.splitlines() == [
         "The grade is the weighted average of the categories.",
-        "Category i (100%). Split by points. The lowest 1 dropped. A blank waits. "
-        "Only planned: I 0. Never dropped: I 0.",
-        "Category x (3%). Extra credit on top of the rest. Split by points. At most 100% counts.",
+        "Category i (100%). Items count by points. The lowest 1 dropped. A blank is not counted yet. "
+        "Does not count yet: I 0. Never dropped: I 0.",
+        "Category x (3%). Extra credit on top of the rest. Items count by points. At most 100% counts.",
         "The course percent is at most 104.",
         "Letters: A from 90, B from 80, C from 70, D from 60, F from 0.",
-        "The percent is rounded to a whole number (a half goes up); the letter uses the rounded percent.",
+        "The percent is rounded to a whole number (half up); the letter uses the rounded percent.",
     ]
 
 

@@ -37,7 +37,7 @@ def test_adjusting_leaves_marks_and_blanks_alone() -> None:
     assert changed("maximum", "40", OTHER) == {"ada": 50, "bo": Fraction("37.5"), "cy": 25}
     with pytest.raises(Refused) as caught:
         changed("maximum", "30", OTHER)
-    assert "no end as a decimal" in caught.value.reason
+    assert "cannot be written as a decimal" in caught.value.reason
 
 
 def test_the_effect_is_counted_before_it_happens() -> None:

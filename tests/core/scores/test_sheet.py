@@ -39,14 +39,14 @@ def states(found: SheetRow) -> list[tuple[str, str, str]]:
 def test_what_stands_in_a_cell_and_what_is_heard() -> None:
     assert states(row("12", None, "missing")) == [
         ("12", "kept over", "above the item's points"),
-        ("", "waiting", "blank, waits"),
+        ("", "waiting", "blank, not counted yet"),
         ("missing", "kept missing", ""),
     ]
     assert states(row("exempt", "10", None, blanks="zero")) == [
-        ("exempt", "exempt exempt", ""), ("10", "kept", ""), ("", "kept zero", "blank, counts 0"),
+        ("exempt", "exempt exempt", ""), ("10", "kept", ""), ("", "kept zero", "blank, counts as 0"),
     ]  # fmt: skip
     assert states(row("9", "8", None, blanks="zero", drop_lowest=1))[2] == (
-        "", "dropped-lowest zero", "blank, counts 0, dropped",
+        "", "dropped-lowest zero", "blank, counts as 0, dropped",
     )  # fmt: skip
     assert states(row("9", "8", "7", drop_highest=1, drop_lowest=1)) == [
         ("9", "dropped-highest", "dropped as highest"), ("8", "kept", ""), ("7", "dropped-lowest", "dropped as lowest"),

@@ -44,7 +44,7 @@ def test_a_refused_cell_says_why(typed: str, reason: str) -> None:
 
 
 def test_a_letter_of_the_scale_is_taken_as_its_cutoff_and_said() -> None:
-    """Arithmetic: a B from 80 is 8 of 10 points; a cutoff of 100/3 percent of 10 points has no end as a decimal."""
+    """Arithmetic: a B from 80 is 8 of 10 points; 100/3 percent of 10 points is no finite decimal."""
     scale = [ScaleRow("B", Fraction(80)), ScaleRow("X", Fraction(50)), ScaleRow("D", Fraction(100, 3))]
     entry = read_typed_score("b", QUIZ, scale)
     assert (entry.cell, entry.remark) == (8, "B taken as its cutoff, 80%")
@@ -52,4 +52,4 @@ def test_a_letter_of_the_scale_is_taken_as_its_cutoff_and_said() -> None:
     assert read_typed_score("exempt", QUIZ, scale).cell == "exempt"
     with pytest.raises(Refused) as caught:
         read_typed_score("D", QUIZ, scale)
-    assert "no end as a decimal" in caught.value.reason
+    assert "cannot be written as a decimal" in caught.value.reason

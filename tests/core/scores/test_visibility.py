@@ -29,10 +29,10 @@ def test_what_was_chosen_and_what_follows(
 def test_words_for_a_sentence() -> None:
     item = PLAN.categories[0].items[0]
     waiting = course(PLAN, {"ada": [None], "bo": [None], "cy": ["1"]})
-    assert item_visibility(waiting, item, "when_full").words == "held back until every cell is filled; 2 to go"
-    assert item_visibility(waiting, item, None).words == "held back"
+    assert item_visibility(waiting, item, "when_full").words == "hidden until every cell is filled; 2 to go"
+    assert item_visibility(waiting, item, None).words == "hidden"
     full = course(PLAN, {"ada": ["8"]})
-    assert item_visibility(full, item, "when_full").words == "open to students, every cell being filled"
+    assert item_visibility(full, item, "when_full").words == "visible to students, since every cell is filled"
 
 
 def test_who_is_set_aside_is_not_waited_for_and_a_section_without_students_is_not_full() -> None:

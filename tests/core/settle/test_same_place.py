@@ -56,9 +56,9 @@ def test_a_raise_waits_until_as_many_were_seen() -> None:
 
     refuse_unseen([], "")
     refuse_unseen(some(2), "2")
-    with pytest.raises(Refused, match=r"1 other stands as high or higher with the same letter: Mai N0$"):
+    with pytest.raises(Refused, match=r"1 other student is as high or higher with the same letter: Mai N0$"):
         refuse_unseen(some(1), "")
-    with pytest.raises(Refused, match=r"7 others stand .* Mai N5 …$"):
+    with pytest.raises(Refused, match=r"7 others are .* Mai N5 …$"):
         refuse_unseen(some(7), "6")
     with pytest.raises(Refused, match=r"Mai N5$"):
         refuse_unseen(some(6), "")

@@ -30,7 +30,7 @@ def test_taking_all_as_computed_leaves_what_is_settled() -> None:
 def test_another_grade_than_the_computed_one_needs_a_reason() -> None:
     with pytest.raises(Refused) as caught:
         checked_grade(small_class(), "ada", Settled("A", " "), "B")
-    assert (caught.value.field, caught.value.reason) == ("reason", "say why it is A and not B")
+    assert (caught.value.field, caught.value.reason) == ("reason", "type why it is A instead of B")
     assert checked_grade(small_class(), "ada", Settled("a", "strong report"), "B") == Settled("A", "strong report")
     assert checked_grade(small_class(), "ada", Settled("B"), "B") == Settled("B")
 

@@ -1,4 +1,4 @@
-"""When the office takes grades. Windows and transfers: common practice, no source."""
+"""When the registrar takes grades. Windows and transfers: common practice, no source."""
 
 from datetime import datetime, time, timedelta
 
@@ -37,19 +37,21 @@ def test_the_gate_by_the_second(now: datetime, state: str, until: datetime | Non
 
 
 def test_the_gate_says_why() -> None:
-    assert gate(HOURS, "midterm", day(19, 9)) == Gate("closed", "the office has no midterm run for this section")
-    assert gate(HOURS, "final", day(22, 9)).reason == "the final run closed 21 Dec, 17:00"
-    assert gate(HOURS, "final", day(13, 9)).reason == "the final run opens 14 Dec, 08:00"
-    assert gate(HOURS, "final", day(19, 12, 5)).reason == "the office’s transfer runs until 12:20"
+    assert gate(HOURS, "midterm", day(19, 9)) == Gate("closed", "the registrar has no midterm run for this section")
+    assert gate(HOURS, "final", day(22, 9)).reason == "the final run closed Dec 21, 5:00 PM"
+    assert gate(HOURS, "final", day(13, 9)).reason == "the final run opens Dec 14, 8:00 AM"
+    assert gate(HOURS, "final", day(19, 12, 5)).reason == "the registrar’s transfer runs until 12:20 PM"
 
 
 def test_a_wait_that_would_end_after_the_run_is_due_is_no_wait() -> None:
     late = OfficeHours({"final": FINAL}, (Transfer(time(16, 50), time(17, 10)),))
     found = gate(late, "final", day(21, 16, 55))
     assert found.state == "closed"
-    assert "transfer runs until 17:10, and the final run closes 21 Dec, 17:00, before that" in found.reason
+    assert "transfer runs until 5:10 PM, and the final run closes Dec 21, 5:00 PM, before that" in found.reason
     just = OfficeHours({"final": FINAL}, (Transfer(time(16, 50), time(17)),))
-    assert gate(just, "final", day(21, 16, 55)) == Gate("waits", "the office’s transfer runs until 17:00", day(21, 17))
+    assert gate(just, "final", day(21, 16, 55)) == Gate(
+        "waits", "the registrar’s transfer runs until 5:00 PM", day(21, 17)
+    )
 
 
 def test_a_run_that_opens_inside_a_transfer_opens_after_it_and_transfers_may_touch() -> None:

@@ -16,7 +16,7 @@ def test_the_stem_says_where_a_section_stands() -> None:
     held = {s: grade_row(of, s, settled) for s, settled in SETTLED.items()}
     before = stem(of, audit(of, AFTER), AtRegistrar({}))
     assert [(n.words, n.done) for n in before] == [
-        ("weights fill 100", True), ("no blanks left", True), ("1 stop", False), ("3 of 3", True),
+        ("weights fill 100", True), ("no blanks left", True), ("1 must fix", False), ("3 of 3", True),
         ("nothing sent yet", False),
     ]  # fmt: skip
     assert stem(of, [], AtRegistrar(held, held))[4].words == "3 of 3 received"

@@ -28,7 +28,7 @@ def test_the_proof_sheet_stands_in_the_rosters_order_with_what_is_beside() -> No
     assert [(x.student_id, x.percent, x.letter, x.settled, x.beside, x.state) for x in lines] == [
         ("ada", "85.00", "B", "B", "", "ready"),
         ("bo", "65.00", "D", "", "", "stopped"),
-        ("cy", "40.00", "F", "F", "last attended 2026-11-02", "ready"),
+        ("cy", "40.00", "F", "F", "last attended Nov 2, 2026", "ready"),
     ]
     assert code_column(of, rows(of)) == "B\n\nF"
 

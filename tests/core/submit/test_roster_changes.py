@@ -40,7 +40,7 @@ def test_the_section_follows_in_one_act() -> None:
     assert made.names == {"ada": ("Ada-Rey", "Mai")}
     assert made.opened == ["bo"]
     assert made.aside == {"cy": GONE}
-    assert made.words == "1 added, 1 renamed, 1 settled grades opened, 1 set aside"
+    assert made.words == "1 added, 1 renamed, 1 settled grades opened again, 1 set aside"
 
 
 def test_a_changed_basis_opens_only_a_code_it_does_not_take() -> None:
@@ -76,7 +76,7 @@ def test_changes_of_the_offices_rules_are_said() -> None:
     assert rule_changes(before, now) == [
         "the code INC is new",
         "the code I is gone",
-        "the code F is for other bases or needs other things",
+        "the code F has other rules",
         "days for an incomplete changed",
     ]
     assert rule_changes(before, before) == []

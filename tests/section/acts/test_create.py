@@ -68,7 +68,7 @@ def test_a_course_file_makes_a_section_and_what_is_none_makes_nothing(house: Hou
     text = course_file.course_text(house.section("HYDR 230-01").course).encode()
     made = create_from_file(house.connection, Act(house.person, NOW), "back.json", text)
     assert isinstance(made, Done)
-    assert made.text == "HYDR 230-01 taken from back.json."
+    assert made.text == "HYDR 230-01 imported from back.json."
     before = count(house)
     for data in (b"", b"{}", b"PK\x03\x04 broken", text[:500]):
         assert isinstance(create_from_file(house.connection, Act(house.person, NOW), "bad", data), Refused)

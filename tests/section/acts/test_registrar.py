@@ -28,7 +28,7 @@ def test_what_changed_on_the_roster_is_counted(house: House) -> None:
     section = house.section(SHORT)
     assert (
         text(update(section, house.act(section), house.gateway))
-        == "Pulled 14 people on the office’s roster; it is as it was."
+        == "Updated: 14 people on the registrar’s roster; nothing changed."
     )
     drop = "UPDATE roster SET status = 'withdrawn' WHERE section = :ref AND place = {}"
     at_the_office(house, drop.format(0))
@@ -36,8 +36,8 @@ def test_what_changed_on_the_roster_is_counted(house: House) -> None:
     at_the_office(house, drop.format(1))
     assert text(update(section, house.act(section), house.gateway)).endswith("2 changes since are shown below.")
     followed = follow_roster(section, house.act(section))
-    assert text(followed).startswith("Roster followed: ")
-    assert text(follow_roster(section, house.act(section))) == "The section follows the roster already."
+    assert text(followed).startswith("Roster changes applied: ")
+    assert text(follow_roster(section, house.act(section))) == "The section agrees with the roster already."
 
 
 @pytest.mark.parametrize("weather", ["down", "lost"])
@@ -48,10 +48,10 @@ def test_without_an_answer_nothing_changes(house: House, weather: str) -> None:
     told = update(section, house.act(section), house.gateway)
     assert isinstance(told, Done)
     assert told.trouble
-    assert told.text.startswith("The registrar’s office did not answer: ")
+    assert told.text.startswith("The registrar did not answer: ")
     assert section.fresh().snapshot.version == before
     quiet = refresh(section, house.act(section), house.gateway)
-    assert text(quiet) == "The registrar’s office does not answer just now; what is shown is of the last time."
+    assert text(quiet) == "The registrar does not answer now. This page shows what it said last time."
 
 
 def test_a_section_there_belongs_to_one_here(house: House) -> None:

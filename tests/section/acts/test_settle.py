@@ -58,7 +58,7 @@ def test_the_rest_is_taken_in_one_act_with_one_undo_and_each_run_by_itself(house
     assert isinstance(done, Done)
     assert done.entry is not None
     taken = settled_of(section)
-    assert f"{len(taken)} grades taken as computed" in done.text
+    assert f"{len(taken)} grades settled as computed" in done.text
     again = settle_rest(section, house.act(section))
     assert isinstance(again, Refused)
     undo(section, house.act(section), done.entry)
@@ -71,7 +71,7 @@ def test_the_rest_is_taken_in_one_act_with_one_undo_and_each_run_by_itself(house
     settle(midterm, house.act(midterm), opened, None, "")
     found = settle_rest(midterm, house.act(midterm))
     assert isinstance(found, Done)
-    assert found.text.startswith("1 midterm grade taken as computed")
+    assert found.text.startswith("1 midterm grade settled as computed")
     assert settled_of(house.section(SHORT)) == before
 
 

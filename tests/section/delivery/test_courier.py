@@ -43,7 +43,7 @@ def test_a_wholly_refused_submission_is_recorded_with_its_reason_and_is_over(hou
     outcome = courier(house, section, 409, {"error": "the run is closed", "key": made.key}).deliver(made)
     assert isinstance(outcome, Done)
     assert outcome.trouble
-    assert "did not take the sending" in outcome.text
+    assert "did not accept the submission" in outcome.text
     now = kept(house, made)
     assert (now.state, now.under_way) == ("refused", False)
     assert now.trouble
@@ -108,7 +108,7 @@ def asked(house: House) -> tuple[GradeChange, Any]:
         (500, b"", "waiting", "did not confirm"),
         (200, {}, "waiting", "did not confirm"),
         (409, {"error": "nothing is held"}, "waiting", "did not confirm"),
-        (409, {"error": "nothing is held", "key": "k"}, "not taken", "did not take the request"),
+        (409, {"error": "nothing is held", "key": "k"}, "not taken", "did not accept the request"),
     ],
 )
 def test_a_change_that_is_not_taken_is_said_and_one_without_an_answer_waits(

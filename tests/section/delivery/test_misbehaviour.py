@@ -152,7 +152,7 @@ def test_whatever_is_no_answer_leaves_it_open(
             soon.setattr(office_client, "DEADLINE_SECONDS", 0.3)
         outcome = deliver(house, section, made, answer)
     assert outcome.trouble
-    assert outcome.text.startswith("The registrar’s office did not confirm: ")
+    assert outcome.text.startswith("The registrar did not confirm: ")
     assert words in outcome.text
     assert len(outcome.text) < 700
     now = section.fresh()
@@ -174,7 +174,7 @@ def test_a_verdict_on_this_key_is_one(house: House) -> None:
     section, made = signed(house)
     deliver(house, section, made, status(503))
     outcome = deliver(house, section, made, status(409, error="the run\nis closed", key=made.key))
-    assert outcome.text == "The registrar’s office did not take the sending: the run is closed."
+    assert outcome.text == "The registrar did not accept the submission: the run is closed."
     found = submissions.submission_of(house.connection, section.id, made.id)
     assert found is not None
     assert (found.state, found.trouble) == ("refused", "the run is closed")
@@ -215,7 +215,7 @@ def test_a_receipt_is_not_believed_over_what_is_there(
     run, state = now.of_run, SubmitState(now)
     differing = len(run.differences)
     assert differing == {32: len(made.rows), 22: len(made.rows) - 10}.get(least, least)
-    assert "something else than was sent from here" in run.alarms[0]
+    assert "a different grade than was submitted" in run.alarms[0]
     assert now.snapshot.nodes[4].words == f"{differing} differ there"
     mine = {row.id for row in made.rows}
     lost = [line.student_id for line in run.differences if line.student_id in mine]

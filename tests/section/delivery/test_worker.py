@@ -31,7 +31,9 @@ def waiting(house: House) -> int:
     section = ready(house)
     assert isinstance(sign(section, house.act(section)), Done)
     (made,) = [s for s in section.fresh().of_run.submissions if s.under_way]
-    submissions.note_submission_waiting(house.connection, house.act(section), made.id, "the office is down", None, True)
+    submissions.note_submission_waiting(
+        house.connection, house.act(section), made.id, "the registrar is down", None, True
+    )
     return made.id
 
 

@@ -1,4 +1,4 @@
-"""After sending: settled grades that moved away from what the office holds, and a sheet that moved since signing."""
+"""After sending: settled grades that moved away from what the registrar has, and a sheet that moved since signing."""
 
 from collections.abc import Collection, Mapping
 from dataclasses import dataclass
@@ -14,7 +14,7 @@ from vinemark.core.submit.grade_row import GradeRow, grade_row
 
 @dataclass(frozen=True)
 class Drift:
-    """A settled grade that is no longer what the office holds; `now` is None where it was opened again."""
+    """A settled grade that is no longer what the registrar has; `now` is None where it was opened again."""
 
     student_id: str
     name: str
@@ -46,13 +46,13 @@ def drifted(
 
 
 def alarm(drifts: Collection[Drift], since: date) -> str:
-    """'2 settled grades changed since 18 Dec; the office still holds the old ones.'"""
+    """'2 settled grades changed since 18 Dec; the registrar still has the old ones.'"""
     if not drifts:
         return ""
     many = len(drifts) > 1
     return (
         f"{len(drifts)} settled grade{'s' if many else ''} changed since {short_day_words(since)}; "
-        f"the office still holds the old one{'s' if many else ''}."
+        f"the registrar still has the old one{'s' if many else ''}."
     )
 
 
@@ -86,7 +86,7 @@ def official(
     fell_back: Collection[str],
     read: Mapping[str, GradeRow],
 ) -> dict[str, GradeRow]:
-    """What the office should hold: what its receipts took, then what it granted, then the fallbacks it applied."""
+    """What the registrar should hold: what its receipts took, then what it granted, then the fallbacks it applied."""
     held = dict(accepted)
     held.update({change.student_id: change.new for change in changes if change.state == "granted"})
     held.update({student: read[student] for student in fell_back if student in read})

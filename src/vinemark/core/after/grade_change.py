@@ -1,4 +1,4 @@
-"""A change of grade: one student, after posting, from what the office holds to another grade, with a reason."""
+"""A change of grade: one student, after posting, from what the registrar has to another grade, with a reason."""
 
 from dataclasses import dataclass, replace
 from datetime import datetime
@@ -18,8 +18,8 @@ LONGEST_REASON = 2000
 class GradeChange:
     """A request as it was written and what became of it.
 
-    `waiting`: not yet confirmed by the office. `sent`: the office has it. `not taken`: the office refused to take it.
-    `old` is None where the office held no grade.
+    `waiting`: not yet confirmed by the registrar. `sent`: it has arrived there. `not taken`: it was refused there.
+    `old` is None where the registrar held no grade.
     """
 
     id: int
@@ -42,25 +42,25 @@ class GradeChange:
 
     @property
     def open(self) -> bool:
-        """Whether the office still owes an answer."""
+        """Whether the registrar still owes an answer."""
         return self.state in {"waiting", "sent"}
 
 
 def new_grade(course: Course, student_id: str, old: GradeRow | None, typed: Settled, why: str) -> Settled:
-    """The grade asked for, checked against the office's codes and needs. Raises Refused at the field."""
+    """The grade asked for, checked against the registrar's codes and needs. Raises Refused at the field."""
     reason = " ".join(why.split())
     # A change of grade has its reason of its own: it does not have to agree with the computed letter.
     # The code is read first, so that a code that cannot be is said before a missing reason.
     code = typed_code(course, student_id, typed.grade)
     made = checked_grade(course, student_id, replace(typed, reason=reason or "change of grade"), code)
     if not reason:
-        raise Refused("why", "say why the grade changes, for the office")
+        raise Refused("why", "type why the grade changes, for the registrar")
     if len(reason) > LONGEST_REASON:
         raise Refused("why", f"is longer than {LONGEST_REASON} characters")
     _refuse_lacking(course, made)
     made = replace(made, reason=reason)
     if grade_row(course, student_id, made) == old:
-        raise Refused("grade", f"the office holds {made.grade} already")
+        raise Refused("grade", f"the registrar has {made.grade} already")
     return made
 
 
@@ -77,7 +77,7 @@ def _refuse_lacking(course: Course, made: Settled) -> None:
 def request_values(
     student_id: str, old: GradeRow | None, new: GradeRow, reason: str, evidence: dict[str, str] | None
 ) -> dict[str, Any]:
-    """What the office is asked, as JSON values. `evidence` has a note, or a file's name and SHA-256."""
+    """What the registrar is asked, as JSON values. `evidence` has a note, or a file's name and SHA-256."""
     return {
         "student": student_id,
         "old": row_values(old) if old else None,
@@ -88,7 +88,7 @@ def request_values(
 
 
 def evidence_values(note: str | None, name: str | None, content: bytes | None) -> dict[str, str] | None:
-    """What is said to the office about the evidence: the note, and a file's name and digest; the file stays here."""
+    """What is said to the registrar about the evidence: the note, and a file's name and digest; the file stays here."""
     values = {"note": note} if note else {}
     if name and content is not None:
         values |= {"file": name, "sha256": text_digest(content)}

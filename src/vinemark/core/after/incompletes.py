@@ -17,8 +17,8 @@ IncompleteState = Literal["not sent", "open", "past", "asked", "finished", "fall
 class Incomplete:
     """One incomplete. `days_left` counts from today to the finish-by date, below 0 once it is past.
 
-    `open`: work may still come. `past`: its date is over and the office still holds the incomplete. `asked`: a change
-    of grade is on its way. `finished`: a change was granted. `fallen back`: the office applied the fallback grade.
+    `open`: work may still come. `past`: its date is over and the registrar still has the incomplete. `asked`: a change
+    of grade is on its way. `finished`: a change was granted. `fallen back`: the registrar applied the fallback grade.
     """
 
     student_id: str
@@ -46,7 +46,7 @@ def incompletes_of(
 ) -> list[Incomplete]:
     """Every incomplete of the section, the next date first, finished and fallen back ones last.
 
-    `held` is what the office holds, `fell_back` the incomplete each grade was before the office let it fall back.
+    `held` is what the registrar has, `fell_back` the incomplete each grade was before the registrar let it fall back.
     """
     found: dict[str, Incomplete] = {}
     for change in changes:
@@ -69,7 +69,7 @@ def _incomplete(course: Course, code: str) -> bool:
 
 
 def _open(course: Course, held: Mapping[str, GradeRow]) -> dict[str, GradeRow]:
-    """Incompletes that the office holds, and settled ones that it does not have yet."""
+    """Incompletes that the registrar has, and settled ones that it does not have yet."""
     found = {student_id: row for student_id, row in held.items() if _incomplete(course, row.code)}
     for student_id, settled in course.settled.items():
         if student_id not in held and _incomplete(course, settled.grade):

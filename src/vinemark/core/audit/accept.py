@@ -52,9 +52,9 @@ def reason_to_accept(finding: Finding, typed: str) -> str:
     """The written reason. Raises Refused for a `stop`, or where there is none."""
     reason = " ".join(typed.split())
     if finding.level == "stop":
-        raise Refused("reason", "a stop cannot be let stand; it has to be mended")
+        raise Refused("reason", "this must be fixed; it cannot be accepted as is")
     if not reason:
-        raise Refused("reason", "say why it stands, for the history")
+        raise Refused("reason", "type a reason; it is saved in the history")
     if len(reason) > LONGEST_ACCEPT_REASON:
         raise Refused("reason", f"is longer than {LONGEST_ACCEPT_REASON} characters")
     return reason

@@ -19,6 +19,14 @@ from vinemark.core.syllabus import Reading, read_syllabus
 Level = Literal["stop", "look", "note"]
 LEVELS: tuple[Level, ...] = ("stop", "look", "note")
 Step = Literal["plan", "scores", "settle", "submit"]
+LEVEL_NAMES: Mapping[Level, str] = {"stop": "must fix", "look": "check", "note": "note"}
+
+
+def level_words(level: Level, number: int) -> str:
+    """So many findings of a level, as a person says it: '3 must fix', '11 to check', '1 note'."""
+    if level == "note":
+        return f"{number} note{'' if number == 1 else 's'}"
+    return f"{number} {'must fix' if level == 'stop' else 'to check'}"
 
 
 @dataclass(frozen=True)

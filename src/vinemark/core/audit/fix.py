@@ -57,7 +57,7 @@ def moving_item(course: Course, finding: Finding) -> Fix | None:
 
 def let_item_count(course: Course, finding: Finding) -> Fix:
     """Let a planned item count."""
-    return Fix("Let it count", _with_item(finding, lambda item: replace(item, counts=True)))
+    return Fix("Make it count", _with_item(finding, lambda item: replace(item, counts=True)))
 
 
 def make_item_extra(course: Course, finding: Finding) -> Fix | None:
@@ -69,7 +69,7 @@ def make_item_extra(course: Course, finding: Finding) -> Fix | None:
 
 def make_item_planned(course: Course, finding: Finding) -> Fix:
     """Let an item without one score not count yet."""
-    return Fix("Make it only planned", _with_item(finding, lambda item: replace(item, counts=False)))
+    return Fix("Make it not count yet", _with_item(finding, lambda item: replace(item, counts=False)))
 
 
 def _with_item(finding: Finding, change: Callable[[Item], Item]) -> Callable[[Plan], Plan]:
@@ -96,7 +96,7 @@ def adding_from_roster(course: Course, finding: Finding) -> Fix:
 
 def remove_grade(course: Course, finding: Finding) -> Fix:
     """Remove the settled grade of a student who withdrew."""
-    return Fix("Take the grade away", settled={finding.student or "": None})
+    return Fix("Remove the grade", settled={finding.student or "": None})
 
 
 def settle_as_computed(course: Course, finding: Finding) -> Fix | None:

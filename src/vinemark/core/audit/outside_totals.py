@@ -106,11 +106,11 @@ def other_rules(plan: Plan) -> list[tuple[str, Plan]]:
     found: list[tuple[str, Callable[[Category], Category]]] = [
         ("blanks count as 0", lambda c: replace(c, blanks="zero")),
         ("blanks are left out", lambda c: replace(c, blanks="wait")),
-        ("every item counts the same (split even)", lambda c: replace(c, split="even")),
+        ("every item counts the same (equally)", lambda c: replace(c, split="even")),
         ("items count by their points", lambda c: replace(c, split="by_points")),
         ("nothing is dropped", lambda c: replace(c, drop_lowest=0, drop_highest=0, keep_best=None)),
         ("the lowest percents are dropped", lambda c: replace(c, drop_by="lowest_percent")),
-        ("no ceilings", lambda c: replace(c, cap=None)),
+        ("no caps", lambda c: replace(c, cap=None)),
     ]
     plans = [(words, _each(plan, change)) for words, change in found]
     for decimals in (0, 1, 2):

@@ -44,14 +44,14 @@ def parse_ratio(text: str) -> Fraction:
 
 def _why_not_plain(text: str) -> str:
     if not text.strip():
-        return "must be a number, not an empty text"
+        return "type a number"
     if re.fullmatch(r"-[0-9.]+", text):
         return "must not be negative"
     return f"must be a number, not “{text[:40]}”"
 
 
 def round_half_up(value: Fraction, decimals: int) -> Fraction:
-    """Round a value >= 0 to a number of decimals, a half going up: 83.5 -> 84."""
+    """Round a value >= 0 to a number of decimals, half up: 83.5 -> 84."""
     scale = 10**decimals
     return Fraction((2 * value.numerator * scale + value.denominator) // (2 * value.denominator), scale)
 

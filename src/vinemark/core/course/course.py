@@ -20,7 +20,7 @@ GradingBasis = Literal["letter", "pass"]
 Need = Literal["last_attended", "fallback_grade", "finish_by"]
 NeverAttended = Literal["first_day", "zero_hours"]
 Run = Literal["midterm", "final"]
-"""One round of grades that the office asks for; each has its own settled grades, signings and receipts."""
+"""One round of grades that the registrar asks for; each has its own settled grades, signings and receipts."""
 
 STATUSES: tuple[Status, ...] = get_args(Status)
 GRADING_BASES: tuple[GradingBasis, ...] = get_args(GradingBasis)
@@ -91,7 +91,7 @@ class RosterEntry:
 
 @dataclass(frozen=True)
 class CodeRule:
-    """A code of the office: for which grading bases (none named: every one), what it needs, who may set it."""
+    """A code of the registrar: for which grading bases (none named: every one), what it needs, who may set it."""
 
     code: str
     basis: tuple[GradingBasis, ...] = ()
@@ -105,7 +105,7 @@ class CodeRule:
 
 @dataclass(frozen=True)
 class Records:
-    """What the office says about a section: its roster and its rules for codes."""
+    """What the registrar says about a section: its roster and its rules for codes."""
 
     roster: tuple[RosterEntry, ...] = ()
     codes: tuple[CodeRule, ...] = ()
@@ -124,13 +124,13 @@ class Records:
         return {row.id: row for row in reversed(self.roster)}
 
     def rule(self, code: str) -> CodeRule | None:
-        """The rule of a code, if the office knows it; codes are compared with case."""
+        """The rule of a code, if the registrar knows it; codes are compared with case."""
         return next((c for c in self.codes if c.code == code), None)
 
 
 @dataclass(frozen=True)
 class Settled:
-    """The grade an instructor hands in for one student, with what the office needs beside it."""
+    """The grade an instructor hands in for one student, with what the registrar needs beside it."""
 
     grade: str
     reason: str | None = None

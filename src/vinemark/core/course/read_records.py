@@ -12,7 +12,7 @@ _RECORD_KEYS = (
 
 
 def read_records(value: object, field: str = "records") -> c.Records:
-    """The office's roster and rules."""
+    """The registrar's roster and rules."""
     keys = Keys(value, field, _RECORD_KEYS)
     records = c.Records(
         roster=keys.given("roster", rows(_read_roster_entry), ()),

@@ -65,7 +65,7 @@ def write_cell(cell: c.Cell) -> str | None:
 
 
 def write_records(records: c.Records) -> Json:
-    """The office's roster and rules as JSON values."""
+    """The registrar's roster and rules as JSON values."""
     return {
         "roster": [vars(entry).copy() for entry in records.roster],
         "codes": [

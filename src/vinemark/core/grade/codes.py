@@ -9,7 +9,7 @@ from vinemark.core.plan.scale import sorted_scale
 
 @dataclass(frozen=True)
 class PassCodes:
-    """The office's codes for the pass basis."""
+    """The registrar's codes for the pass basis."""
 
     passed: str | None
     failed: str | None
@@ -46,14 +46,14 @@ def computed_code(course: Course, student_id: str, grade: Grade) -> str | None:
 
 
 def codes_for(course: Course, basis: GradingBasis) -> list[CodeRule]:
-    """The codes an instructor may give on a basis: the office's, or the scale's letters without records."""
+    """The codes an instructor may give on a basis: the registrar's, or the scale's letters without records."""
     if course.records is None:
         return [CodeRule(row.letter) for row in sorted_scale(course.plan.scale)]
     return [rule for rule in course.records.codes if rule.serves(basis)]
 
 
 def needs_of(course: Course, code: str) -> tuple[Need, ...]:
-    """What the office needs beside a code; nothing at midterm."""
+    """What the registrar needs beside a code; nothing at midterm."""
     if course.run == "midterm":
         return ()
     rule = course.records.rule(code) if course.records else None

@@ -143,14 +143,14 @@ def _state_words(result: ItemResult) -> str:
         "kept": points,
         "dropped_lowest": f"{points}, dropped as lowest",
         "dropped_highest": f"{points}, dropped as highest",
-        "waiting": "blank, waits",
+        "waiting": "blank, not counted yet",
         "exempt": "exempt",
-        "planned": "only planned",
+        "planned": "does not count yet",
         "extra": "extra credit",
     }[result.state]
     if result.cell == "missing":
-        return f"missing, counts 0; {words}"
-    return f"blank, counts 0; {words}" if result.cell is None and result.earned is not None else words
+        return f"missing, counts as 0; {words}"
+    return f"blank, counts as 0; {words}" if result.cell is None and result.earned is not None else words
 
 
 def _sum(split: Split, result: CategoryResult) -> str:
@@ -161,10 +161,10 @@ def _sum(split: Split, result: CategoryResult) -> str:
 
 
 def _notes(result: CategoryResult) -> list[str]:
-    notes = [f"{r.item.name} dropped: the drop that helps most" for r in _dropped(result, "helps_most")]
+    notes = [f"{r.item.name} dropped: the drop that gives the best result" for r in _dropped(result, "helps_most")]
     notes += [f"{r.item.name} dropped: the lowest percentage" for r in _dropped(result, "lowest_percent")]
     if result.capped and result.category.cap is not None:
-        notes.append(f"capped at {exact_text(result.category.cap)}%")
+        notes.append(f"limited by the cap of {exact_text(result.category.cap)}%")
     return notes
 
 
@@ -177,11 +177,11 @@ def _dropped(result: CategoryResult, drop_by: str) -> list[ItemResult]:
 def _steps(plan: Plan, grade: Grade) -> list[tuple[str, str]]:
     if grade.percent is None or grade.uncapped is None:
         return []
-    steps = [("Sum of the contributions", f"{percent_text(grade.uncapped)}")]
+    steps = [("Total of the categories", f"{percent_text(grade.uncapped)}")]
     if grade.percent != grade.uncapped:
-        steps.append(("Capped", f"{percent_text(grade.percent)}"))
+        steps.append(("Limited by the cap of the course", f"{percent_text(grade.percent)}"))
     if grade.rounded is not None and plan.rounding is not None:
-        steps.append(("Rounded, a half going up", fixed(grade.rounded, plan.rounding.decimals)))
+        steps.append(("Rounded, half up", fixed(grade.rounded, plan.rounding.decimals)))
     if grade.letter is not None:
         value = letter_value(plan.rounding, grade.percent)
         row = max((r for r in plan.scale if r.cutoff <= value), key=lambda r: r.cutoff)

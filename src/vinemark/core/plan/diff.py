@@ -40,7 +40,7 @@ def _item_line(category: Category, item: Item) -> str:
 
 
 def plan_differences(first: Plan, second: Plan) -> list[DiffLine]:
-    """The lines of both plans in order; a changed line stands twice, as it was and as it is."""
+    """The lines of both plans in order; a changed line is there twice, as it was and as it is."""
     before, after = plan_lines(first), plan_lines(second)
     found: list[DiffLine] = []
     for tag, a, b, c, d in SequenceMatcher(None, before, after, autojunk=False).get_opcodes():

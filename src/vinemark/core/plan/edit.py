@@ -42,7 +42,7 @@ def clean_name(typed: str) -> str:
     """A name with single blanks; refused when empty or overlong."""
     name = " ".join(typed.split())
     if not name:
-        raise Refused("name", "give it a name")
+        raise Refused("name", "type a name")
     if len(name) > NAME_LENGTH:
         raise Refused("name", f"must not be longer than {NAME_LENGTH} characters")
     return name
@@ -73,7 +73,7 @@ def add_category(plan: Plan, name: str, weight: str, used: Collection[str] = ())
 
 
 def add_extra_category(plan: Plan, name: str, most: str, capped: bool, used: Collection[str] = ()) -> Plan:
-    """Extra credit on top of the course, worth up to `most` percentage points; capped, never more than that."""
+    """Extra credit on top of the course, worth up to `most` percentage points; capped, and no more."""
     plan = add_category(plan, name, most, used)
     extra = replace(plan.categories[-1], extra=True, cap=HUNDRED if capped else None)
     return replace(plan, categories=(*plan.categories[:-1], extra))
@@ -109,7 +109,7 @@ def move_category(plan: Plan, category_id: str, by: int) -> Plan:
 def set_rule(plan: Plan, category_id: str, rule: str, value: str) -> Plan:
     """One rule of a category's sentence, by its name: split, blanks, drops, drop_by, ceiling, extra."""
     if rule not in _RULES:
-        raise Refused("rule", "is not a rule of a category")
+        raise Refused("rule", "is not a rule")
     return change_category(plan, category_id, lambda c: _RULES[rule](c, value))
 
 
@@ -238,7 +238,7 @@ def paste_scale(plan: Plan, text: str) -> Plan:
     """The letter scale from text as a syllabus prints it; refused, with the piece, where some is not understood."""
     found = read_pasted_scale(text)
     if found.unread:
-        raise Refused("pasted", f"this part is not understood: “{found.unread[0][:60]}”")
+        raise Refused("pasted", f"this part was not understood: “{found.unread[0][:60]}”")
     if not found.rows:
         raise Refused("pasted", "paste rows such as “A 93–100”")
     return replace(plan, scale=tuple(_percent_rows(plan, found)))

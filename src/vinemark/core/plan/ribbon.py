@@ -42,9 +42,9 @@ def ribbon(plan: Plan) -> Ribbon:
     length = max(total, HUNDRED)
     segments = _segments(parts, length)
     if total < HUNDRED:
-        segments.append(_segment("open", HUNDRED - total, total, length, None, "open"))
+        segments.append(_segment("left to assign", HUNDRED - total, total, length, None, "open"))
     if total > HUNDRED:
-        segments.append(_segment("too much", total - HUNDRED, HUNDRED, length, None, "over"))
+        segments.append(_segment("over", total - HUNDRED, HUNDRED, length, None, "over"))
     ticks = [(int(1000 * t / length), f"{t}%" if t == 100 else str(t)) for t in (0, 25, 50, 75, 100)]
     return Ribbon(segments, exact_text(total), weight_verdict(total), total == HUNDRED, ticks)
 
@@ -55,7 +55,7 @@ def weight_verdict(total: Fraction) -> str:
         return "100 of 100"
     gap = abs(HUNDRED - total)
     about = trimmed(gap, 6) if trimmed(gap, 6) != "0" else exact_text(gap)
-    return f"{trimmed(total, 6)} of 100: {about} {'open' if total < HUNDRED else 'too much'}"
+    return f"{trimmed(total, 6)} of 100: {about} {'left to assign' if total < HUNDRED else 'over'}"
 
 
 def _points_ribbon(plan: Plan) -> Ribbon:

@@ -17,9 +17,9 @@ def scale_faults(scale: Sequence[ScaleRow]) -> list[str]:
     letters = [row.letter for row in scale]
     cutoffs = [row.cutoff for row in scale]
     if 0 not in cutoffs:
-        faults.append("the scale has no row from 0")
-    faults += [f"the letter {x} stands twice" for x in _twice(letters)]
-    faults += [f"the cutoff {exact_text(x)} stands twice" for x in _twice(cutoffs)]
+        faults.append("the lowest letter must start at 0")
+    faults += [f"the letter {x} is there twice" for x in _twice(letters)]
+    faults += [f"the cutoff {exact_text(x)} is there twice" for x in _twice(cutoffs)]
     return faults
 
 
@@ -30,14 +30,14 @@ def row_faults(scale: Sequence[ScaleRow]) -> dict[int, str]:
     falling = len(cutoffs) < 2 or cutoffs[0] >= cutoffs[-1]
     for index, row in enumerate(scale):
         if row.letter in letters[:index]:
-            faults[index] = f"{row.letter} stands above already"
+            faults[index] = f"{row.letter} is already above"
         elif row.cutoff in cutoffs[:index]:
             faults[index] = f"overlaps {letters[cutoffs.index(row.cutoff)]}: the same cutoff"
         elif index and (row.cutoff > cutoffs[index - 1]) == falling:
             faults[index] = f"out of order: {'above' if falling else 'below'} {letters[index - 1]}"
     if scale and 0 not in cutoffs:
         lowest = cutoffs.index(min(cutoffs))
-        faults.setdefault(lowest, f"a hole: no letter below {exact_text(min(cutoffs))}")
+        faults.setdefault(lowest, f"a gap: no letter below {exact_text(min(cutoffs))}")
     return faults
 
 

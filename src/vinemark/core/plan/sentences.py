@@ -1,7 +1,7 @@
 """Rules read as sentences: what a plan says, in plain words, with the words that can be changed marked."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from fractions import Fraction
 
 from vinemark.core.base.limits import DROP_LIMIT
@@ -29,16 +29,16 @@ class Phrase:
 
 SPLIT_CHOICES = (
     Choice("by_points", "by points: an item worth more points weighs more"),
-    Choice("even", "evenly: every item counts the same"),
-    Choice("own_shares", "by own shares: each item has its percentage of the category"),
+    Choice("even", "equally: every item counts the same"),
+    Choice("own_shares", "by percentages you set for each item"),
 )
 BLANK_CHOICES = (
-    Choice("wait", "waits: left out until something is recorded"),
-    Choice("zero", "counts 0"),
-    Choice("zero_when_due", "counts 0 once due"),
+    Choice("wait", "is not counted yet: left out until there is a score"),
+    Choice("zero", "counts as 0"),
+    Choice("zero_when_due", "counts as 0 once due"),
 )
-BLANK_WORDS = {"wait": "waits", "zero": "counts 0", "zero_when_due": "counts 0 once due"}
-SPLIT_WORDS = {"by_points": "by points", "even": "evenly", "own_shares": "by own shares"}
+BLANK_WORDS = {"wait": "is not counted yet", "zero": "counts as 0", "zero_when_due": "counts as 0 once due"}
+SPLIT_WORDS = {"by_points": "by points", "even": "equally", "own_shares": "by percentages you set"}
 
 
 EXTRA_CHOICES = (
@@ -46,24 +46,22 @@ EXTRA_CHOICES = (
     Choice("yes", "extra credit: adds on top, and can never hurt"),
 )
 DROP_BY_CHOICES = (
-    Choice("helps_most", "whichever helps most"),
+    Choice("helps_most", "whichever drop gives the best result"),
     Choice("lowest_percent", "by the lowest percentage"),
 )
 
 
 def category_phrases(plan: Plan, category: Category) -> list[Phrase]:
-    """A category's rules as phrases: 'Split evenly; drop the lowest 2. A blank waits. Not extra credit; no ceiling.'"""
+    """A category's rules as phrases: 'Items count equally; drop the lowest 2. A blank counts as 0. Add a cap.'"""
     if category.extra:
         start = Phrase("Extra credit on top", "extra", "yes", EXTRA_CHOICES)
-        split = [Phrase(", split "), _split(plan, category), Phrase(". A blank adds nothing. ")]
-        return [start, *split, cap_phrase(category.cap), Phrase(".")]
+        split = [Phrase("; items count "), _split(plan, category), Phrase(". A blank adds nothing. ")]
+        return [start, *split, cap_phrase(category.cap)]
     blank = Phrase(BLANK_WORDS[category.blanks], "blanks", category.blanks, BLANK_CHOICES)
-    extra = Phrase("Not extra credit", "extra", "no", EXTRA_CHOICES)
-    cap = cap_phrase(category.cap)
-    lowered = replace(cap, text=cap.text[:1].lower() + cap.text[1:])
-    start_split = [Phrase("Split "), _split(plan, category), Phrase("; ")]
-    return [*start_split, *_drops(category), Phrase(". A blank "), blank, Phrase(". "), extra, Phrase("; "), lowered,
-            Phrase(".")]  # fmt: skip
+    extra = Phrase("Make it extra credit", "extra", "no", EXTRA_CHOICES)
+    begin = [Phrase("Items count "), _split(plan, category), Phrase("; ")]
+    end = [Phrase(". "), cap_phrase(category.cap), Phrase(". "), extra]
+    return [*begin, *_drops(category), Phrase(". A blank "), blank, *end]
 
 
 def _split(plan: Plan, category: Category) -> Phrase:
@@ -112,9 +110,9 @@ def _numbers(now: int, most: int) -> range:
 def cap_phrase(cap: Fraction | None) -> Phrase:
     """A cap in percent, of a category or the course."""
     offered = sorted({Fraction(100), Fraction(105), Fraction(110), *([] if cap is None else [cap])})
-    choices = [Choice("none", "no ceiling")]
+    choices = [Choice("none", "no cap")]
     choices += [Choice(exact_text(c), f"at most {exact_text(c)}% counts") for c in offered]
-    text = "No ceiling" if cap is None else f"At most {exact_text(cap)}% counts"
+    text = "Add a cap" if cap is None else f"At most {exact_text(cap)}% counts"
     return Phrase(text, "ceiling", "none" if cap is None else exact_text(cap), choices)
 
 
@@ -129,7 +127,7 @@ def rounding_words(rounding: Rounding | None) -> str:
         return "The percent is not rounded."
     index = {0: "a whole number", 1: "one decimal"}.get(rounding.decimals, f"{rounding.decimals} decimals")
     used = "rounded" if rounding.letter_uses == "rounded" else "exact"
-    return f"The percent is rounded to {index} (a half goes up); the letter uses the {used} percent."
+    return f"The percent is rounded to {index} (half up); the letter uses the {used} percent."
 
 
 def basis_words(plan: Plan) -> str:
@@ -154,9 +152,9 @@ def plan_text(plan: Plan) -> str:
 def _plain(plan: Plan, category: Category) -> str:
     """A category's rules without what it does not do, and its items' own rules."""
     split = "by points" if plan.basis == "points" else SPLIT_WORDS[category.split]
-    parts = ["Extra credit on top of the rest." if category.extra else "", f"Split {split}."]
+    parts = ["Extra credit on top of the rest." if category.extra else "", f"Items count {split}."]
     if category.split == "own_shares" and plan.basis == "weighted":
-        parts.append("Shares: " + ", ".join(f"{i.name} {_share(i)}" for i in category.items) + ".")
+        parts.append("Percentages: " + ", ".join(f"{i.name} {_share(i)}" for i in category.items) + ".")
     if not category.extra:
         parts += [_drop_words(category), f"A blank {BLANK_WORDS[category.blanks]}."]
     if category.cap is not None:
@@ -182,11 +180,11 @@ def _drop_words(category: Category) -> str:
 
 
 def _item_words(category: Category) -> str:
-    """Items that stand out: extra credit, only planned, never dropped."""
+    """Items that stand out: extra credit, does not count yet, never dropped."""
     said = []
     for words, items in (
         ("Extra credit", [i for i in category.items if i.extra and not category.extra]),
-        ("Only planned", [i for i in category.items if not i.counts]),
+        ("Does not count yet", [i for i in category.items if not i.counts]),
         ("Never dropped", [i for i in category.items if not i.droppable]),
     ):
         if items:
@@ -201,12 +199,12 @@ def surprises(plan: Plan, category: Category) -> list[str]:
     if not drops or category.drop_by == "lowest_percent":
         return []
     if plan.basis == "weighted" and category.split == "own_shares" and len({i.share for i in regular}) > 1:
-        return ["With own shares, the item that goes is the one whose loss helps most: an item with a large share "
-                "and 70% can go before one with a small share and 50%."]  # fmt: skip
+        return ["With percentages you set, the item dropped is the one that gives the best result: an item with "
+                "a large share and 70% can go before one with a small share and 50%."]  # fmt: skip
     by_points = plan.basis == "points" or category.split == "by_points"
     if by_points and len({i.points for i in regular}) > 1:
-        return ["The items have different points, so the lowest percentage need not go: of 80/100, 20/100 and 1/20 "
-                "the 20/100 goes (67.5%); without the 1/20 it would be 50%."]  # fmt: skip
+        return ["The items have different points, so the lowest percentage is not always dropped: of 80/100, 20/100 "
+                "and 1/20 the 20/100 is dropped (67.5%); dropping the 1/20 would give 50%."]  # fmt: skip
     return []
 
 

@@ -65,7 +65,7 @@ def _changer(item: Item, action: str, value: str) -> Callable[[Cell], Cell]:
     if action in {"missing", "exempt"}:
         return lambda cell: action if cell is None else cell  # type: ignore[return-value]
     if action not in {name for name, _, _ in ACTIONS}:
-        raise Refused("action", "is no action on a column")
+        raise Refused("action", "choose an action")
     try:
         entry = read_typed_score(value, item).cell
     except Refused as error:
@@ -87,7 +87,9 @@ def _adjuster(item: Item, action: str, by: Fraction) -> Callable[[Cell], Cell]:
             return cell
         made = cell + by if action == "add" else cell * item.points / by
         if "/" in exact_text(made):
-            raise Refused("value", f"gives {made} for a score of {exact_text(cell)}, which has no end as a decimal")
+            raise Refused(
+                "value", f"gives {made} for a score of {exact_text(cell)}, which cannot be written as a decimal"
+            )
         return made
 
     return adjusted

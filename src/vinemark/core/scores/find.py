@@ -20,7 +20,7 @@ class Hit:
 
 
 def find(course: Course, typed: str) -> list[Hit]:
-    """Students (name, id, e-mail) and items (name, category) that have every typed word; the start of a word first."""
+    """Students (name, id, email) and items (name, category) that have every typed word; the start of a word first."""
     words = [folded(word) for word in typed.split()]
     words = [word for word in words if word]
     if not words:

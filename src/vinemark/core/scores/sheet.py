@@ -105,8 +105,8 @@ def _percent(fraction: Fraction | None) -> str:
 STATE_WORDS: dict[str, str] = {
     "dropped_lowest": "dropped as lowest",
     "dropped_highest": "dropped as highest",
-    "waiting": "blank, waits",
-    "planned": "only planned",
+    "waiting": "blank, not counted yet",
+    "planned": "does not count yet",
 }
 
 
@@ -114,7 +114,7 @@ def _cell(item: Item, cell: Cell, state: ItemState, remark: str) -> SheetCell:
     text, classes, said = write_cell(cell) or "", state.replace("_", "-"), STATE_WORDS.get(state, "")
     if cell is None and state in {"kept", "dropped_lowest", "dropped_highest"}:
         classes += " zero"
-        said = "blank, counts 0" if state == "kept" else "blank, counts 0, dropped"
+        said = "blank, counts as 0" if state == "kept" else "blank, counts as 0, dropped"
     elif cell in {"missing", "exempt"}:
         classes += f" {cell}"
     elif isinstance(cell, Fraction) and cell > item.points:

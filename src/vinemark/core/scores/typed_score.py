@@ -55,7 +55,7 @@ def _of_points(percent: Fraction, item: Item, remark: str) -> ReadScore:
 def _within_digits(value: Fraction, item: Item, remark: str) -> ReadScore:
     """A score is kept as decimal text: what has no end (a third of the points) cannot be one."""
     if "/" in exact_text(value):
-        raise Refused(item.id, f"comes to {value}, which has no end as a decimal; type the points")
+        raise Refused(item.id, f"comes to {value}, which cannot be written as a decimal; type the points")
     over = "above the item's points" if value > item.points else ""
     return ReadScore(value, "; ".join(words for words in (remark, over) if words))
 

@@ -9,9 +9,9 @@ from vinemark.core.plan.plan import Item
 VisibilityRule = Literal["held", "open", "when_full"]
 VISIBILITY_RULES: tuple[VisibilityRule, ...] = get_args(VisibilityRule)
 VISIBILITY_WORDS: dict[VisibilityRule, str] = {
-    "held": "held back",
-    "open": "open to students",
-    "when_full": "open when every cell is filled",
+    "held": "hidden",
+    "open": "visible to students",
+    "when_full": "visible when every cell is filled",
 }
 
 
@@ -34,8 +34,8 @@ class ItemVisibility:
     def words(self) -> str:
         """For a sentence."""
         if self.rule == "when_full":
-            left = f"held back until every cell is filled; {self.empty} to go"
-            return "open to students, every cell being filled" if self.visible else left
+            left = f"hidden until every cell is filled; {self.empty} to go"
+            return "visible to students, since every cell is filled" if self.visible else left
         return VISIBILITY_WORDS[self.rule]
 
 

@@ -31,5 +31,5 @@ def refuse_unseen(others: Sequence[Student], seen: str) -> None:
     """A raise waits until it was seen who stands in the same place; `seen` is how many were shown."""
     if others and seen != str(len(others)):
         names = ", ".join(s.plain_name for s in others[:6]) + (" …" if len(others) > 6 else "")
-        many = f"{len(others)} others stand" if len(others) > 1 else "1 other stands"
+        many = f"{len(others)} others are" if len(others) > 1 else "1 other student is"
         raise Refused("fair", f"{many} as high or higher with the same letter: {names}")

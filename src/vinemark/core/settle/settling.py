@@ -1,8 +1,9 @@
-"""Settling: from the computed grade to the code handed in, with what the office needs beside it."""
+"""Settling: from the computed grade to the code handed in, with what the registrar needs beside it."""
 
 from collections.abc import Mapping
 from datetime import date
 
+from vinemark.core.base.dates import day_words
 from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import Course, GradingBasis, Settled
 from vinemark.core.grade.calculation import Grade
@@ -11,7 +12,7 @@ from vinemark.core.plan.scale import sorted_scale
 
 
 def take_as_computed(course: Course, grades: Mapping[str, Grade]) -> dict[str, Settled]:
-    """A settled grade for every enrolled student without one, where the office takes the computed code."""
+    """A settled grade for every enrolled student without one, where the registrar takes the computed code."""
     taken = {}
     for student in course.enrolled():
         code = computed_code(course, student.id, grades[student.id])
@@ -22,7 +23,7 @@ def take_as_computed(course: Course, grades: Mapping[str, Grade]) -> dict[str, S
 
 
 def checked_grade(course: Course, student_id: str, typed: Settled, computed: str | None) -> Settled:
-    """Check one typed settled grade against the office's codes. Raises Refused at the field.
+    """Check one typed settled grade against the registrar's codes. Raises Refused at the field.
 
     A code other than the computed one needs a reason; codes that say the work is not done
     (those with a fallback grade) need none. What the code does not need is not kept.
@@ -32,7 +33,7 @@ def checked_grade(course: Course, student_id: str, typed: Settled, computed: str
     code = _code(course, basis, typed.grade)
     needs = needs_of(course, code)
     if code != computed and not _says_unfinished(course, code) and not (typed.reason or "").strip():
-        raise Refused("reason", f"say why it is {code}" + (f" and not {computed}" if computed else ""))
+        raise Refused("reason", f"type why it is {code}" + (f" instead of {computed}" if computed else ""))
     _refuse_dates(course, typed)
     attendance = "last_attended" in needs
     incomplete = "fallback_grade" in needs
@@ -59,7 +60,7 @@ def _refuse_outsider(course: Course, student_id: str) -> None:
 
 
 def typed_code(course: Course, student_id: str, typed: str) -> str:
-    """A code as typed, as the office spells it. Raises Refused where the office does not take it."""
+    """A code as typed, as the registrar spells it. Raises Refused where the registrar does not take it."""
     return _code(course, course.grading_basis(student_id), typed)
 
 
@@ -71,7 +72,7 @@ def _code(course: Course, basis: GradingBasis, typed: str) -> str:
     folded = [code for code in codes if code.casefold() == wanted.casefold()]
     if len(folded) == 1:
         return folded[0]
-    raise Refused("grade", f"the office takes {', '.join(codes) or 'no code'} on the {basis} basis, not “{wanted}”")
+    raise Refused("grade", f"the registrar takes {', '.join(codes) or 'no code'} on the {basis} basis, not “{wanted}”")
 
 
 def _fallback(course: Course, basis: GradingBasis, typed: str | None) -> str | None:
@@ -82,7 +83,7 @@ def _fallback(course: Course, basis: GradingBasis, typed: str | None) -> str | N
         return None
     code = _code(course, basis, typed)
     if "fallback_grade" in needs_of(course, code):
-        raise Refused("fallback_grade", "must be a grade of its own")
+        raise Refused("fallback_grade", "must be a grade, not another incomplete")
     return code
 
 
@@ -94,9 +95,9 @@ def _finish_by(course: Course, typed: date | None) -> date | None:
 def _refuse_dates(course: Course, typed: Settled) -> None:
     term = course.term
     if typed.last_attended and not term.starts <= typed.last_attended <= term.ends:
-        raise Refused("last_attended", f"must lie in the term, {term.starts} to {term.ends}")
+        raise Refused("last_attended", f"must be in the term, {day_words(term.starts)} to {day_words(term.ends)}")
     if typed.finish_by and typed.finish_by <= term.ends:
-        raise Refused("finish_by", f"must be after the term’s end, {term.ends}")
+        raise Refused("finish_by", f"must be after the term’s end, {day_words(term.ends)}")
 
 
 def letter_counts(course: Course) -> list[tuple[str, int]]:

@@ -8,7 +8,7 @@ from vinemark.core.submit.grade_row import GradeRow
 
 @dataclass(frozen=True)
 class ComparedRow:
-    """One line of the comparison of what was sent with what the office holds."""
+    """One line of the comparison of what was sent with what the registrar has."""
 
     student_id: str
     sent: GradeRow | None
@@ -21,7 +21,7 @@ class ComparedRow:
 
 
 def compared_rows(sent: Mapping[str, GradeRow], held: Mapping[str, GradeRow]) -> list[ComparedRow]:
-    """What was sent and what the office holds, line by line; a line that one side lacks counts as different."""
+    """What was sent and what the registrar has, line by line; a line that one side lacks counts as different."""
     ids = [*sent, *(student for student in held if student not in sent)]
     return [ComparedRow(student, sent.get(student), held.get(student)) for student in ids]
 
@@ -31,4 +31,4 @@ def differ_words(lines: Sequence[ComparedRow]) -> str:
     if not lines:
         return ""
     whom = "1 student" if len(lines) == 1 else f"{len(lines)} students"
-    return f"The registrar has something else than was sent from here for {whom}."
+    return f"The registrar has a different grade than was submitted for {whom}."

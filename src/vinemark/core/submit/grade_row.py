@@ -13,7 +13,7 @@ from vinemark.core.course.course import Course, Settled
 
 @dataclass(frozen=True)
 class GradeRow:
-    """A grade as the office holds it, or as it was sent: the code and what stands beside it.
+    """A grade as the registrar has it, or as it was sent: the code and what stands beside it.
 
     `never_attended` is said only to an office that wants it as zero hours; to the other, the date is the term's first.
     """

@@ -1,4 +1,4 @@
-"""When the office takes grades: the window of each run, and its daily transfers, in which edits would collide.
+"""When the registrar takes grades: the window of each run, and its daily transfers, in which edits would collide.
 
 A window takes its first second and its last; a transfer runs from its start up to, not including, its end.
 """
@@ -25,7 +25,7 @@ class Window:
 
 @dataclass(frozen=True)
 class Transfer:
-    """A while each day in which the office takes nothing; one that ends before it starts goes past midnight."""
+    """A while each day in which the registrar takes nothing; one that ends before it starts goes past midnight."""
 
     start: time
     end: time
@@ -46,7 +46,7 @@ class Transfer:
 
 @dataclass(frozen=True)
 class OfficeHours:
-    """The office's windows by run, and its daily transfers."""
+    """The registrar's windows by run, and its daily transfers."""
 
     windows: Mapping[Run, Window] = field(default_factory=dict)
     transfers: tuple[Transfer, ...] = ()
@@ -62,14 +62,14 @@ class Gate:
 
 
 def gate(hours: OfficeHours, run: Run, now: datetime) -> Gate:
-    """Whether the office takes a sending of a run now.
+    """Whether the registrar takes a sending of a run now.
 
     Before the window opens and inside a transfer a sending waits. Where the wait would end after the run is due,
     it cannot go any more, and that is said at once.
     """
     window = hours.windows.get(run)
     if window is None:
-        return Gate("closed", f"the office has no {run} run for this section")
+        return Gate("closed", f"the registrar has no {run} run for this section")
     if now > window.due:
         return Gate("closed", f"the {run} run closed {time_words(window.due)}")
     until, reason = _free_from(hours, max(now, window.opens))
@@ -90,13 +90,13 @@ def _free_from(hours: OfficeHours, at: datetime) -> tuple[datetime, str]:
         if not ends:
             break
         at, transfer = max(ends, key=lambda pair: pair[0])
-        reason = f"the office’s transfer runs until {clock_words(transfer.end)}"
+        reason = f"the registrar’s transfer runs until {clock_words(transfer.end)}"
     return at, reason
 
 
 @dataclass(frozen=True)
 class Dial:
-    """One day of the office as a line from midnight to midnight, in minutes.
+    """One day of the registrar as a line from midnight to midnight, in minutes.
 
     `shut` are the transfers; `due` and `opens` are given where they fall on this day.
     """
@@ -108,7 +108,7 @@ class Dial:
 
 
 def dial(hours: OfficeHours, run: Run, now: datetime) -> Dial:
-    """The office's day, to be drawn."""
+    """The registrar's day, to be drawn."""
     window = hours.windows.get(run)
     shut = [piece for transfer in hours.transfers for piece in _pieces(transfer)]
     return Dial(

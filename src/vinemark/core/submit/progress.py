@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from datetime import date
 from typing import Literal
 
-from vinemark.core.audit import Finding, counts
+from vinemark.core.audit import LEVELS, Finding, Level, counts, level_words
 from vinemark.core.base.number import trimmed
 from vinemark.core.course.course import Course
 from vinemark.core.plan.plan import HUNDRED, weight_total
@@ -73,8 +73,8 @@ def _audit(course: Course, findings: Sequence[Finding]) -> Node:
         return Node("audit", "nothing to check yet", False)
     if not findings:
         return Node("audit", "nothing found", True)
-    pressing = [level for level in ("stop", "look") if number[level]] or ["note"]
-    words = " · ".join(f"{number[level]} {level}" for level in pressing)  # type: ignore[index]
+    pressing: Sequence[Level] = [level for level in LEVELS[:2] if number[level]] or LEVELS[2:]
+    words = " · ".join(level_words(level, number[level]) for level in pressing)
     return Node("audit", words, not number["stop"] and not number["look"])
 
 
@@ -100,7 +100,7 @@ def _alarm(sent: AtRegistrar) -> str:
     """What went wrong after grades were received, in a few words; empty where nothing did."""
     if sent.differing:
         return f"{sent.differing} differ there"
-    return f"{sent.drifted} changed since" if sent.drifted else ""
+    return f"{sent.drifted} changed after submitting" if sent.drifted else ""
 
 
 def _settled_rows(course: Course) -> list[GradeRow]:
@@ -131,7 +131,7 @@ class Milestone:
 @dataclass(frozen=True)
 class RunFacts:
     """What is known of a run beside the course: how many rules of the syllabus are open (None without a syllabus),
-    the open findings, how many rows are signed, what the office holds, and since when students see the grades."""
+    the open findings, how many rows are signed, what the registrar has, and since when students see the grades."""
 
     unmatched: int | None
     findings: Sequence[Finding]
@@ -151,7 +151,7 @@ def milestones(course: Course, facts: RunFacts) -> list[Milestone]:
         Milestone("signed", signed, 0 < enrolled <= facts.signed, "submit"),
         Milestone("received", f"{received} of {enrolled}", 0 < enrolled == received, "submit"),
         Milestone("posted", "yes" if facts.sent.posted else "not yet", facts.sent.posted, "submit"),
-        Milestone("open", "students see them" if facts.opened else "held back", facts.opened, "settle"),
+        Milestone("open", "visible to students" if facts.opened else "hidden", facts.opened, "settle"),
     ]
     if course.run == "midterm":
         return late
@@ -165,14 +165,14 @@ def _matched(plan: Node, unmatched: int | None) -> Milestone:
         return Milestone("plan", plan.words, False, "plan")
     if unmatched is None:
         return Milestone("plan", "no syllabus", False, "plan")
-    words = f"{unmatched} rule{'s' if unmatched > 1 else ''} open" if unmatched else "matched"
+    words = f"{unmatched} rule{'s' if unmatched > 1 else ''} to settle" if unmatched else "matched"
     return Milestone("plan", words, not unmatched, "plan")
 
 
 def left_words(course: Course, sent: AtRegistrar, closed: bool = False) -> str:
     """What is left to do in a run, in words; empty where nothing is. Withdrawn students are nothing left to do.
 
-    Once the office closed the run, what did not reach it is only counted.
+    Once the registrar closed the run, what did not reach it is only counted.
     """
     if _alarm(sent):
         return _alarm(sent)

@@ -59,7 +59,7 @@ def beside_words(course: Course, settled: Settled, say: Callable[[date], str]) -
 
 
 def code_column(course: Course, rows: Iterable[SubmitRow]) -> str:
-    """The settled codes alone, one line for each row of the office's roster and in its order; to be copied.
+    """The settled codes alone, one line for each row of the registrar's roster and in its order; to be copied.
 
     A line is empty where no code is due or none is settled; who is not on the roster has no line.
     """

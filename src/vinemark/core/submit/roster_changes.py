@@ -70,9 +70,9 @@ class Mending:
         parts = [
             (len(self.added), "added"),
             (len(self.names), "renamed"),
-            (len(self.opened), "settled grades opened"),
+            (len(self.opened), "settled grades opened again"),
             (sum(reason is not None for reason in self.aside.values()), "set aside"),
-            (sum(reason is None for reason in self.aside.values()), "taken back"),
+            (sum(reason is None for reason in self.aside.values()), " put back"),
         ]
         return ", ".join(f"{count} {what}" for count, what in parts if count) or "nothing had to be changed here"
 
@@ -81,7 +81,7 @@ def mending(course: Course, changes: Sequence[RosterChange], rules_changed: bool
     """How the section follows the roster: added people join it, names are taken over, a settled grade of somebody
     who withdrew or whose basis does not take the code is opened, and who is gone is set aside with that reason.
 
-    Where the office's rules changed, every settled grade that it does not take any more is opened.
+    Where the registrar's rules changed, every settled grade that it does not take any more is opened.
     """
     made = Mending()
     for student_id in dict.fromkeys(change.student_id for change in changes):
@@ -117,7 +117,7 @@ def _follow(course: Course, made: Mending, student_id: str, entry: RosterEntry |
 
 
 def _still_good(course: Course, student_id: str) -> bool:
-    """Whether the office would take the settled grade; so it is where nothing is settled."""
+    """Whether the registrar would take the settled grade; so it is where nothing is settled."""
     settled, entry = course.settled.get(student_id), course.records.entry(student_id) if course.records else None
     if settled is None or entry is None:
         return True
@@ -125,15 +125,11 @@ def _still_good(course: Course, student_id: str) -> bool:
 
 
 def rule_changes(before: Records, now: Records) -> list[str]:
-    """What changed in the office's rules between two pulls, in words."""
+    """What changed in the registrar's rules between two pulls, in words."""
     old, new = ({rule.code: rule for rule in records.codes} for records in (before, now))
     found = [f"the code {code} is new" for code in new if code not in old]
     found += [f"the code {code} is gone" for code in old if code not in new]
-    found += [
-        f"the code {code} is for other bases or needs other things"
-        for code in new
-        if old.get(code, new[code]) != new[code]
-    ]
+    found += [f"the code {code} has other rules" for code in new if old.get(code, new[code]) != new[code]]
     others: Mapping[str, tuple[object, object]] = {
         "days for an incomplete": (before.incomplete_limit_days, now.incomplete_limit_days),
         "the fallback grade it fixes": (before.incomplete_fallback, now.incomplete_fallback),

@@ -1,4 +1,4 @@
-"""Submitting: which rows can go, what a sending says, and how it compares with what the office holds."""
+"""Submitting: which rows can go, what a sending says, and how it compares with what the registrar has."""
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
@@ -20,7 +20,7 @@ RowState = Literal[
     "received",
     "refused",
     "to correct",
-    "changed since",
+    " changed after submitting",
     "fallen back",
     "withdrawn",
     "auditing",
@@ -69,7 +69,7 @@ def plan_stops(findings: Iterable[Finding]) -> list[Finding]:
 def submission_rows(course: Course, findings: Sequence[Finding], there: AtRegistrar) -> list[SubmitRow]:
     """Every student of the section and of the roster in the roster's order, with where their row stands.
 
-    Once the office has posted, a row that it holds otherwise is not to be sent again.
+    Once the registrar has posted, a row that it holds otherwise is not to be sent again.
     """
     stops = stops_by_student(findings)
     people: list[Student | RosterEntry] = [*course.students, *course.not_in_section()]
@@ -110,7 +110,7 @@ def _done(course: Course, student_id: str, settled: Settled | None, there: AtReg
     held = there.held.get(student_id) or there.seen.get(student_id)
     if student_id in there.fell_back and settled is not None and "fallback_grade" in needs_of(course, settled.grade):
         return "fallen back"
-    return "changed since" if there.posted and (held or settled) is not None else None
+    return " changed after submitting" if there.posted and (held or settled) is not None else None
 
 
 def _aside(course: Course, student_id: str) -> RowState | None:
@@ -153,5 +153,5 @@ def changed_since_signed(course: Course, rows: Iterable[GradeRow]) -> list[str]:
 
 
 def left(rows: Iterable[SubmitRow]) -> int:
-    """How many students still have to reach the office; withdrawn, auditing and set aside ones never."""
+    """How many students still have to reach the registrar; withdrawn, auditing and set aside ones never."""
     return sum(row.left for row in rows)

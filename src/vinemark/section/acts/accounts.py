@@ -28,7 +28,7 @@ def account_errors(name: str, email: str, password: str) -> dict[str, str]:
     elif len(name) > NAME_LIMIT.most:
         errors["name"] = f"{more_than(NAME_LIMIT)}.".capitalize()
     if len(email) > NAME_LIMIT.most or not re.fullmatch(r"[^@\s]+@[^@\s]+", email.strip()):
-        errors["email"] = "Type an e-mail address."
+        errors["email"] = "Type an email address."
     if fault := password_fault(password, name, email):
         errors["password"] = fault
     return errors
@@ -115,7 +115,7 @@ def sign_in(
     kept = row["password_hash"] if row is not None and known else _nobody(cheap_hash)
     right = verified(kept, typed.password[:LONGEST_PASSWORD], cheap_hash)
     if not right or row is None or not known:
-        return Refused("email", "This e-mail and password do not go together.")
+        return Refused("email", "The email or the password is not right.")
     tries.clear_tries(connection, email, typed.address, device)
     if row["second_step"]:
         return HalfWay(row["id"])

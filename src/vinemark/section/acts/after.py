@@ -45,7 +45,7 @@ def ask_change(
 ) -> Outcome:
     """Ask for a change of grade: kept first, then sent."""
     if not section.of_run.posted_at:
-        return Conflict("The office has not posted yet: settle the grade and send its row again.")
+        return Conflict("The registrar has not posted yet: settle the grade and send its row again.")
     kept = _keep_request(section, request, student, typed, asker)
     if not isinstance(kept, Done) or kept.entry is None:
         return kept

@@ -4,7 +4,7 @@ from collections.abc import Mapping
 
 from vinemark.core.audit import Finding
 from vinemark.core.audit.accept import facts_digest, reason_to_accept
-from vinemark.core.audit.codes import fix_of
+from vinemark.core.audit.codes import CODES, fix_of
 from vinemark.core.audit.cutoffs import moved_cutoffs
 from vinemark.core.audit.fix import Fix
 from vinemark.core.base.refused import Refused
@@ -16,7 +16,7 @@ from vinemark.section.state import SectionState
 from vinemark.store import acceptances, scores, settled
 from vinemark.store.history import Act
 
-FIXED_MEANWHILE = Conflict("This was mended meanwhile; load the page again.")
+FIXED_MEANWHILE = Conflict("This was fixed meanwhile. Load the page again.")
 
 
 def finding_of(section: SectionState, key: str) -> Finding | None:
@@ -36,18 +36,18 @@ def accept(section: SectionState, request: Act, key: str, typed: str) -> Done:
     """Accept a finding as it is, with a written reason; it stays listed, and comes back if its facts change."""
     finding = _needed(section, key)
     reason = reason_to_accept(finding, typed)
-    what = f"{finding.code} let stand: {reason}"
+    what = f"{CODES[finding.code].name}: accepted as is: {reason}"
     entry = acceptances.write_acceptance(section.connection, request, key, facts_digest(finding), reason, what)
-    return Done(f"Let stand: {finding.message}", entry)
+    return Done(f"Accepted as is: {finding.message}", entry)
 
 
 @act
 def reopen(section: SectionState, request: Act, key: str) -> Done:
     """A finding that was accepted is open again."""
     finding = _needed(section, key)
-    what = f"{finding.code} taken up again"
+    what = f"{CODES[finding.code].name}: reopened"
     entry = acceptances.remove_acceptance(section.connection, request, key, what)
-    return Done(f"Taken up again: {finding.message}", entry)
+    return Done(f"Reopened: {finding.message}", entry)
 
 
 def fix(section: SectionState, request: Act, key: str) -> tuple[Fix, Outcome] | None:

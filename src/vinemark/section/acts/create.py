@@ -38,11 +38,11 @@ def link_new(connection: Connection, request: Act, gateway: Gateway, email: str,
     """Link a section that was just made to the registrar's section of the same name and term."""
     listed = gateway.for_instructor(email).sections()
     if not isinstance(listed, list):
-        text = f"The registrar’s office did not answer: {listed.reason}. Pull its roster later, on Submit."
+        text = f"The registrar did not answer: {listed.reason}. Update from the registrar later, on Submit."
         return Done(text, trouble=True)
     found = same_section(listed, name, term)
     if found is None:
-        text = "The registrar’s office has no section of this name and term for you; see Submit."
+        text = "The registrar has no section of this name and term for you; see Submit."
         return Done(text, trouble=True)
     return linked(connection, request, gateway, found.ref)
 
@@ -54,7 +54,7 @@ def create_from_registrar(connection: Connection, request: Act, gateway: Gateway
     roster = office.roster(ref) if isinstance(listed, list) and ref in {s.ref for s in listed} else None
     if roster is None:
         return (
-            Refused("ref", "The office has no such section for you.")
+            Refused("ref", "The registrar has no such section for you.")
             if isinstance(listed, list)
             else unanswered(listed)
         )
@@ -91,7 +91,7 @@ def _from_course(connection: Connection, request: Act, name: str, course: Course
     with transaction(connection):
         section_id = sections.create_from_course(connection, request, course)
         _put_in(connection, request.on(section_id), course.syllabus, reading, "the course file")
-    return Done(f"{course.section.short} taken from {name}.", section_id)
+    return Done(f"{course.section.short} imported from {name}.", section_id)
 
 
 def _from_archive(
@@ -109,7 +109,7 @@ def _from_archive(
             connection, request, course, source, kept.history, kept.submissions, kept.changes, kept.beside
         )
         _put_in(connection, request.on(section_id), kept.syllabus, reading, "the archive")
-    text = f"{course.section.short} taken from the archive {name} to look at: every digest fits."
+    text = f"{course.section.short} taken from the archive {name} for reading: all checksums agree."
     return Done(text, section_id)
 
 

@@ -10,7 +10,7 @@ from vinemark.store import grade_changes, sections
 from vinemark.store.erase import Traces, erase_student
 from vinemark.store.history import Act, entries_of
 
-NO_ARCHIVE = "No archive holds the section as it is now. Take the archive first"
+NO_ARCHIVE = "No archive holds the section as it is now. Download the archive first"
 
 
 @dataclass(frozen=True)

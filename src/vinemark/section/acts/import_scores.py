@@ -79,7 +79,7 @@ def import_scores(section: SectionState, request: Act, file_id: int, digest: str
     """Import the ticked changes of those that were listed, and all that were not, in one act with one undo."""
     looked = look_at(section, file_id)
     if looked is None or digest != looked.scores.digest:
-        return Conflict("The sheet changed meanwhile: these are the changes now. Nothing was taken.")
+        return Conflict("The scores changed meanwhile. These are the changes now; nothing was imported.")
     return _import(section, request, looked, ticked)
 
 
@@ -88,12 +88,12 @@ def _import(section: SectionState, request: Act, looked: LookedAtFile, ticked: C
     listed, rest = looked.listed, looked.scores.changes[LISTED:]
     chosen = [*(change for change in listed if change.key in ticked), *rest]
     if not chosen:
-        raise Refused("take", "No change was chosen; nothing was taken.")
+        raise Refused("take", "No change was selected. Nothing was imported.")
     changes = [CellWrite(c.student_id, c.item_id, c.cell, write_cell(c.before) or "") for c in chosen]
     people = len({change.student_id for change in chosen})
     what = (
         f"{len(chosen)} score{'s' * (len(chosen) > 1)} of {people} student{'s' * (people > 1)}"
-        f" taken from {looked.file.name}"
+        f"  imported from {looked.file.name}"
     )
     entry = files.write_import(section.connection, request, looked.file, changes, what, looked.known.as_text())
     return Done(f"{what}.", entry)

@@ -35,7 +35,7 @@ def edited_plan(section: SectionState, request: Act, edit_plan: EditPlan) -> Don
     begun = section.snapshot.loaded.draft is not None
     if begun or touches_grades(section.course, plan, section.snapshot.as_of):
         entry = previews.write_draft(section.connection, request, lambda _: (plan, done))
-        return Done(f"{done[:1].upper()}{done[1:]}, in rehearsal.", entry)
+        return Done(f"{done[:1].upper()}{done[1:]}, in preview.", entry)
     kept = plans.write_plan_version(section.connection, request, lambda _: (plan, done))
     return Done(as_sentence(done), kept) if kept else Done()
 
@@ -52,7 +52,7 @@ def bring_back(section: SectionState, request: Act, version: int) -> Done:
     older = sections.plan_of(section.connection, section.id, version)
     what = f"version {version} brought back"
     entry = previews.write_draft(section.connection, request, lambda _: (older, what))
-    return Done(f"Version {version} is in rehearsal.", entry)
+    return Done(f"Version {version} is in preview.", entry)
 
 
 @act
@@ -75,15 +75,15 @@ def apply_preview(section: SectionState, request: Act, reason: str) -> Done:
     """Make the previewed plan the plan that counts, with a reason."""
     why = " ".join(reason.split())
     if not why:
-        raise Refused("reason", "say why, for the history")
-    return Done(f"Put in force: {why}.", previews.apply_draft(section.connection, request, why))
+        raise Refused("reason", "type a reason; it is saved in the history")
+    return Done(f"Apply: {why}.", previews.apply_draft(section.connection, request, why))
 
 
 @act
 def discard_preview(section: SectionState, request: Act) -> Done:
     """End the preview; nothing was changed by it."""
     entry = previews.discard_draft(section.connection, request)
-    return Done("Rehearsal dropped; the plan in force is as it was.", entry)
+    return Done("Preview discarded. The plan has not changed.", entry)
 
 
 @act
@@ -95,7 +95,7 @@ def save_scale(section: SectionState, request: Act, name: str) -> Done:
         raise Refused("scale_name", error.reason) from error
     scale = section.snapshot.working_plan.scale
     if not scale or scale_faults(scale):
-        raise Refused("scale_name", "mend the scale first")
+        raise Refused("scale_name", "fix the scale first")
     scales.write_scale(section.connection, _own(request), named, scale)
     return Done(f"Saved as {named}; every section of yours can use it.")
 
@@ -104,7 +104,7 @@ def save_scale(section: SectionState, request: Act, name: str) -> Done:
 def remove_scale(section: SectionState, request: Act, scale: SavedScale) -> Done:
     """Remove a saved scale; plans keep their own rows."""
     scales.delete_scale(section.connection, _own(request), scale.id)
-    return Done(f"{scale.name} forgotten. Plans that use it keep their scale.")
+    return Done(f"{scale.name} deleted. Plans that use it keep their scale.")
 
 
 def _own(request: Act) -> Act:

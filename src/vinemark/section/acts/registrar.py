@@ -28,7 +28,7 @@ def link(section: SectionState, request: Act, gateway: Gateway, email: str) -> O
         return unanswered(listed)
     found = same_section(listed, section.name, section.term)
     if found is None:
-        return Done("The office lists no section of this name, number and term for you.", trouble=True)
+        return Done("The registrar lists no section of this name, number and term for you.", trouble=True)
     return linked(section.connection, request.without_key(), gateway, found.ref)
 
 
@@ -41,7 +41,7 @@ def linked(connection: Connection, request: Act, gateway: Gateway, ref: str) -> 
     if not isinstance(answer, OfficeRoster):
         return unanswered(answer)
     people = len(answer.records.roster)
-    return Done(f"Linked to the registrar’s section: {people} people on the office’s roster.")
+    return Done(f"Linked to the registrar’s section: {people} people on the registrar’s roster.")
 
 
 def update(section: SectionState, request: Act, gateway: Gateway) -> Outcome:
@@ -54,13 +54,13 @@ def update(section: SectionState, request: Act, gateway: Gateway) -> Outcome:
         return unanswered(answer)
     changed = len(section.fresh().snapshot.roster_changes)
     news = f"{changed} changes since are shown below" if changed > 1 else "1 change since is shown below"
-    news = news if changed else "it is as it was"
-    return Done(f"Pulled {len(answer.records.roster)} people on the office’s roster; {news}.")
+    news = news if changed else "nothing changed"
+    return Done(f"Updated: {len(answer.records.roster)} people on the registrar’s roster; {news}.")
 
 
 def unanswered(trouble: Trouble) -> Done:
     """Nothing was changed, because the registrar did not answer."""
-    text = f"The registrar’s office did not answer: {trouble.reason}. Nothing was changed; try again."
+    text = f"The registrar did not answer: {trouble.reason}. Nothing was changed; try again."
     return Done(text, trouble=True)
 
 
@@ -70,10 +70,10 @@ def refresh(section: SectionState, request: Act, gateway: Gateway) -> Outcome:
     if going is None:
         return Refused("section", "is not linked to the registrar")
     if gateway.silent:
-        return Done("The registrar’s office does not answer just now; what is shown is of the last time.", trouble=True)
+        return Done("The registrar does not answer now. This page shows what it said last time.", trouble=True)
     answer = going.update()
     if not isinstance(answer, OfficeRoster):
-        return Done(f"The registrar’s office could not be asked again: {answer.reason}.", trouble=True)
+        return Done(f"The registrar could not be asked again: {answer.reason}.", trouble=True)
     return going.check_copy(section.run) if section.of_run.submissions else Done()
 
 
@@ -83,7 +83,7 @@ def follow_roster(section: SectionState, request: Act) -> Done:
     records, changes = section.course.records, section.snapshot.roster_changes
     rules_changed = bool(section.snapshot.rule_changes)
     if records is None or not (changes or rules_changed):
-        return Done("The section follows the roster already.")
+        return Done("The section agrees with the roster already.")
     made = mending(section.course, changes, rules_changed)
-    what = f"roster followed: {made.words}"
+    what = f"roster changes applied: {made.words}"
     return Done(as_sentence(what), registrar.write_roster_followed(section.connection, request, records, made, what))

@@ -52,7 +52,7 @@ def save_remark(
     now = section.snapshot.loaded.remarks.get((student.id, item.id), "")
     if was is not None and now not in {was, said}:
         raise ChangedSinceError(now)
-    what = f"{student.plain_name}, {item.name}: " + (f"remark “{said}”" if said else "remark taken away")
+    what = f"{student.plain_name}, {item.name}: " + (f"remark “{said}”" if said else "remark removed")
     return Done(entry=remarks.write_remark(section.connection, request, (student.id, item.id), said, what))
 
 

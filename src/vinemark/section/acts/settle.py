@@ -43,12 +43,12 @@ def settle_rest(section: SectionState, request: Act, looked_at: str = "") -> Don
     taken = take_as_computed(course, section.of_run.grades)
     refuse_other(looked_at, _shown(taken), "The computed grades")
     if not taken:
-        raise Refused("grade", "No open grade could be taken as computed.")
+        raise Refused("grade", "No open grade could be settled as computed.")
     grades = f"{'midterm ' if section.run == 'midterm' else ''}grade{'s' if len(taken) > 1 else ''}"
-    what = f"{len(taken)} {grades} taken as computed"
+    what = f"{len(taken)} {grades} settled as computed"
     entry = settled.write_grades(section.connection, request, taken, what, section.run)
     left = still_open(course) - len(taken)
-    return Done(f"{what}, {left} left open." if left else f"{what}.", entry)
+    return Done(f"{what}, {left} not settled." if left else f"{what}.", entry)
 
 
 def rest_fingerprint(section: SectionState) -> str:
@@ -64,7 +64,7 @@ def _shown(taken: Mapping[str, Settled]) -> list[str]:
 def show_grades(section: SectionState, request: Act, visible: bool) -> Done:
     """Make the run's settled grades visible to students, or hide them."""
     entry = visibility.write_grades_visible(section.connection, request, section.run, visible)
-    return Done("Students see these grades now." if visible else "Held back from students.", entry)
+    return Done("Visible to students." if visible else "Hidden from students.", entry)
 
 
 @act
@@ -72,7 +72,7 @@ def set_aside(section: SectionState, request: Act, student: Student, typed: str)
     """Set a student aside with a reason."""
     reason = short_note(" ".join(typed.split()), "aside")
     if not reason:
-        raise Refused("aside", "say why this student is set aside")
+        raise Refused("aside", "type why this student is set aside")
     refuse_changed(section, request, "set-aside", {student.id: reason})
     what = f"{student.plain_name} set aside: {reason}"
     return Done(f"{what}.", settled.write_set_aside(section.connection, request, student.id, reason, what))
@@ -82,7 +82,7 @@ def set_aside(section: SectionState, request: Act, student: Student, typed: str)
 def put_back(section: SectionState, request: Act, student: Student) -> Done:
     """Put a student back who was set aside."""
     refuse_changed(section, request, "set-aside", {student.id: None})
-    what = f"{student.plain_name} taken back"
+    what = f"{student.plain_name} put back"
     return Done(f"{what}.", settled.write_set_aside(section.connection, request, student.id, None, what))
 
 

@@ -27,7 +27,7 @@ def sign(section: SectionState, request: Act, refused_again: bool = False) -> Do
     state = SubmitState(section)
     rows = state.refused_again if refused_again else state.submittable
     if state.under_way or not rows:
-        raise Refused("sign", "There is nothing to sign just now.")
+        raise Refused("sign", "There is nothing to sign now.")
     signed = SignedCopy(section.run, rows, course_file.course_text(section.course), frozen_findings(section))
     sent = section.of_run.submissions
     submissions.write_signature(section.connection, request, str(uuid4()), signed, sent[-1].id if sent else 0)
@@ -74,14 +74,14 @@ def take_answer_file(
     def taken() -> Done:
         going = needed_courier(section.connection, gateway, request, section.record)
         if data is None:
-            raise Refused("answer", "choose the office’s answer file")
+            raise Refused("answer", "choose the registrar’s answer file")
         receipt = office_file.read_answer(data, submission.key, submission.digest, submission.rows)
         kept = going.keep_receipt(submission, receipt)
         assert isinstance(kept, Done)  # noqa: S101
         return kept
 
     if not submission.under_way:
-        return Done("This sending has its receipt already.")
+        return Done("This submission has its receipt already.")
     return settled_outcome(taken)
 
 
@@ -109,10 +109,12 @@ def check_copy(section: SectionState, request: Act, gateway: Gateway, quiet: boo
     if going is None:
         return Refused("section", "is not linked to the registrar")
     if quiet and gateway.silent:
-        return Done("The registrar’s office does not answer just now; what is shown is of the last time.", trouble=True)
+        return Done("The registrar does not answer now. This page shows what it said last time.", trouble=True)
     outcome = going.check_copy(section.run)
     told = isinstance(outcome, Done) and outcome.text
     if told or quiet:
         return outcome
     wrong = differ_words(section.fresh().of_run.differences)
-    return Done(f"Read back. {wrong}", trouble=True) if wrong else Done("Read back from the office.")
+    return (
+        Done(f"Checked. {wrong}", trouble=True) if wrong else Done("Checked what the registrar has: all grades agree.")
+    )

@@ -88,7 +88,7 @@ def point(section: SectionState, request: Act, span: SentenceSpan, typed_kind: s
     if kind is None:
         raise Refused("kind", "say what the sentence means")
     reading = pointed(kept.reading, kept.text, span, kind, named, value)
-    what = f"a sentence pointed at: {kind}"
+    what = f"meaning of a sentence: {kind}"
     entry = syllabuses.write_correction(section.connection, request.without_key(), lambda _: reading, what)
     return Done(entry=entry)
 
@@ -121,8 +121,12 @@ def sign_match(section: SectionState, request: Act) -> Done:
     kept, match = kept_syllabus(section), section.snapshot.match
     assert match is not None  # noqa: S101
     if section.snapshot.loaded.draft is not None:
-        raise Refused("sign", "A rehearsal is open: put it in force or drop it, then sign the match.")
+        raise Refused("sign", "There is a preview: apply it or discard it, then sign the comparison.")
     version = plans.latest_version(section.connection, section.id)
     entry = syllabuses.write_match_signature(section.connection, request, version, kept.version, match.open_words)
-    said = f"Match signed; {len(match.open)} differences open." if match.open else "Match signed: all agrees."
+    said = (
+        f"Comparison signed; {len(match.open)} differences left."
+        if match.open
+        else "Comparison signed: everything agrees."
+    )
     return Done(said, entry)

@@ -66,7 +66,7 @@ class Courier:
             return stopped
         earlier = submissions.mark_under_way(self.connection, self.act, submission.id)
         if earlier is None:
-            return Conflict("It was answered or taken back in another window meanwhile.")
+            return Conflict("It was answered or withdrawn in another window meanwhile.")
         submission = replace(submission, unconfirmed=earlier)
         answer = self.office.submit(self.ref, submission)
         if isinstance(answer, Receipt):
@@ -76,14 +76,14 @@ class Courier:
     def _not_received(self, submission: Submission, answer: Trouble) -> Outcome:
         if isinstance(answer, NotTaken):
             submissions.write_refusal(self.connection, self.act, submission.id, answer.reason)
-            return Done(f"The registrar’s office did not take the sending: {answer.reason}.", trouble=True)
+            return Done(f"The registrar did not accept the submission: {answer.reason}.", trouble=True)
         # What an earlier attempt left open stays open, whatever became of this one.
         if isinstance(answer, Busy):
             return self._wait(submission, answer.reason, answer.until)
         unconfirmed = submission.unconfirmed or answer.reached
         submissions.note_submission_waiting(self.connection, self.act, submission.id, answer.reason, None, unconfirmed)
         return Done(
-            f"The registrar’s office did not confirm: {answer.reason}. What you signed is kept; send it again, "
+            f"The registrar did not confirm: {answer.reason}. What you signed is kept; send it again, "
             "it will be taken only once.",
             trouble=True,
         )
@@ -110,7 +110,7 @@ class Courier:
         submissions.note_submission_waiting(
             self.connection, self.act, submission.id, reason, until, submission.unconfirmed
         )
-        return Done(f"Nothing can go just now: {reason}. What you signed goes out by itself at {time_words(until)}.")
+        return Done(f"Nothing can be submitted now: {reason}. It will be submitted automatically, {time_words(until)}.")
 
     def keep_receipt(self, submission: Submission, receipt: Receipt) -> Outcome:
         """Keep a receipt, by whichever way it came, and check what the registrar has."""
@@ -125,13 +125,13 @@ class Courier:
         covers = submissions.latest_answered(self.connection, self.section_id, run)
         answer = self.office.held(self.ref, run)
         if not isinstance(answer, HeldGrades):
-            return Done(f"What the office holds could not be read back: {answer.reason}.", trouble=True)
+            return Done(f"What the registrar has could not be checked: {answer.reason}.", trouble=True)
         for change in answer.changes:
             self._keep_change_answer(change)
         rows = {row.id: row for row in answer.rows}
         fell_back = {row.id: row for row, _ in answer.fell_back}
         copy = RegistrarCopy(rows, answer.posted_at, self.act.at, fell_back, covers)
-        what = f"read back: the office holds {len(rows)} {run} grades{', posted' if answer.posted_at else ''}"
+        what = f"checked: the registrar has {len(rows)} {run} grades{', posted' if answer.posted_at else ''}"
         submissions.write_registrar_copy(self.connection, self.act, run, copy, what)
         return Done()
 
@@ -147,17 +147,17 @@ class Courier:
             self._keep_change_answer(answer)
             if answer.state != "pending":
                 self.check_copy("final")
-            return Done(f"Asked for as {answer.number}; the office’s answer is awaited.")
+            return Done(f"Asked for as {answer.number}; the registrar’s answer is awaited.")
         return self._not_asked(change, answer)
 
     def _not_asked(self, change: GradeChange, answer: Trouble) -> Outcome:
         if isinstance(answer, Unanswered | Busy):
             grade_changes.note_change_waiting(self.connection, self.act, change.id, answer.reason)
-            text = f"The registrar’s office did not confirm: {answer.reason}. The request is kept and goes again."
+            text = f"The registrar did not confirm: {answer.reason}. The request is saved and will be sent again."
             return Done(text, trouble=True)
         word = RegistrarWord("not taken", trouble=answer.reason)
-        grade_changes.write_answer(self.connection, self.act, change, word, f"change not taken: {answer.reason}")
-        return Done(f"The registrar’s office did not take the request: {answer.reason}.", trouble=True)
+        grade_changes.write_answer(self.connection, self.act, change, word, f"change not accepted: {answer.reason}")
+        return Done(f"The registrar did not accept the request: {answer.reason}.", trouble=True)
 
     def _keep_change_answer(self, answer: ChangeAnswer) -> None:
         asked = grade_changes.changes_of(self.connection, self.section_id)
@@ -179,7 +179,7 @@ def changed_words(names: Sequence[str]) -> str:
 
 def save_roster(connection: Connection, act: Act, found: OfficeRoster) -> None:
     """Keep what the registrar said about a section."""
-    text = f"pulled from the office: {len(found.records.roster)} people on the roster"
+    text = f"updated from the registrar: {len(found.records.roster)} people on the roster"
     pulled = Pulled(found.section.ref, found.records, found.hours, found.layout)
     registrar.save_registrar_answer(connection, act, pulled, text)
 

@@ -131,7 +131,7 @@ def fix(section_id: int) -> ResponseReturnValue:
     section = instructors_section(section_id)
     done = acts.fix(section, new_act(section_id), _finding_key(section))
     if done is None:
-        abort(404, "There is no one act that mends this.")
+        abort(404, "This cannot be fixed in one step.")
     way, outcome = done
     tell(outcome, "Not changed: ")
     to_plan = way.plan is not None and not isinstance(outcome, Refused)

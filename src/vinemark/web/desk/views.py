@@ -88,7 +88,7 @@ def _term_guess(listed: list[OfficeSection]) -> dict[str, str]:
 def create_from_list() -> ResponseReturnValue:
     """A section from a class list in CSV. Everything wrong is said at once and nothing is made."""
     typed = {key: request.form.get(key, "").strip() for key in ("course", "number", "title", "term", "starts", "ends")}
-    errors = {key: "Fill this in." for key in ("course", "title", "term") if not typed[key]}
+    errors = {key: "Type something here." for key in ("course", "title", "term") if not typed[key]}
     term = _term(typed, errors)
     students = _class_list(errors)
     if errors or term is None:
@@ -130,7 +130,7 @@ def _class_list(errors: dict[str, str]) -> list[Student]:
         errors["file"] = f"This file {error.reason}."
         return []
     if found.errors:
-        errors["file"] = "Nothing was taken. " + "; ".join(found.errors[:8]) + "."
+        errors["file"] = "Nothing was imported. " + "; ".join(found.errors[:8]) + "."
     elif not found.students:
         errors["file"] = "There is no student in this file."
     return list(found.students)
@@ -146,7 +146,7 @@ def create_from_file() -> ResponseReturnValue:
     upload.close()
     outcome = create.create_from_file(database(), new_act(), upload.filename, data)
     if isinstance(outcome, Refused):
-        return _new_page({"course_file": f"This file was not taken: {outcome}."}, {}, 422)
+        return _new_page({"course_file": f"This file was not imported: {outcome}."}, {}, 422)
     return _to_new(outcome, "plan.show")
 
 

@@ -119,7 +119,7 @@ def _rounding(plan: Plan, typed: TypedEdit) -> tuple[Plan, str]:
 
 
 def _course_cap(plan: Plan, typed: TypedEdit) -> tuple[Plan, str]:
-    return edit.set_course_cap(plan, typed.get("value", "")), "ceiling of the course changed"
+    return edit.set_course_cap(plan, typed.get("value", "")), "cap of the course changed"
 
 
 def _scale(plan: Plan, typed: TypedEdit) -> tuple[Plan, str]:

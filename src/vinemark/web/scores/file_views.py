@@ -14,7 +14,7 @@ from vinemark.section.outcome import Conflict
 from vinemark.section.state import SectionState
 from vinemark.web.request import new_act, page, require_sign_in, tell, writable_section
 
-FIELDS = {"id": "student id", "email": "e-mail address", "family": "family name", "given": "given name",
+FIELDS = {"id": "student id", "email": "email address", "family": "family name", "given": "given name",
           "name": "whole name"}  # fmt: skip
 FILES_FOLDER = "scores/files"
 

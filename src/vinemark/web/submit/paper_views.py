@@ -37,7 +37,7 @@ def proof(section_id: int) -> ResponseReturnValue:
 def proof_table(section_id: int) -> ResponseReturnValue:
     """The proof sheet as a table."""
     section = whole_section(section_id)
-    return _file(section, "proof.csv", proof_csv(SubmitState(section).proof))
+    return _file(section, "proof.csv", proof_csv(SubmitState(section).proof_for_file))
 
 
 @blueprint.get("/codes")

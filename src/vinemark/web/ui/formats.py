@@ -1,13 +1,14 @@
 """How values read on screen: percents, dates, scores; no rule of the job lives here."""
 
 from collections.abc import Callable
-from datetime import date, datetime
+from datetime import date, datetime, time
 from fractions import Fraction
 from functools import lru_cache
 from typing import Any
 
 from flask import Flask
 
+from vinemark.core.audit import CODES, LEVEL_NAMES, level_words
 from vinemark.core.base.dates import (
     clock_words,
     day_words,
@@ -17,6 +18,7 @@ from vinemark.core.base.dates import (
     weekday_words,
 )
 from vinemark.core.base.number import exact_text, fixed
+from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import Settled
 from vinemark.core.course.write import write_cell
 from vinemark.core.grade.steps import percent_text
@@ -53,6 +55,39 @@ def moment(value: datetime | str | None) -> str:
         return ""
     at = datetime.fromisoformat(value) if isinstance(value, str) else value
     return weekday_time_words(at)
+
+
+def code_name(code: str) -> str:
+    """What a code of the audit is called in words."""
+    return CODES[code].name if code in CODES else code.replace("-", " ")
+
+
+FIELD_NAMES = {
+    "aside": "Reason", "category": "Category", "ceiling": "Cap", "chosen": "Items", "counts": "Counting",
+    "days": "Days", "drop_by": "Drops", "drop_highest": "Drops", "evidence_note": "Evidence", "fair": "",
+    "file": "File", "sheet": "Sheet", "finding": "Finding", "from": "Cutoff", "joined": "Date", "name": "Name",
+    "named": "Category", "number_of": "Items", "pasted": "Scale", "scale_name": "Name", "seen": "", "take": "",
+    "value": "Value", "why": "Reason",
+}  # fmt: skip
+"""What a field is called where its own name does not say it; an empty name is not said."""
+
+
+def said(refused: Refused) -> str:
+    """A refusal as a sentence: 'Weight: type a number.'"""
+    field = refused.field.partition("-")[0]
+    name = sentence_start(FIELD_NAMES.get(field, field.replace("_", " ")))
+    text = f"{name}: {refused.reason}" if name else sentence_start(refused.reason)
+    return text if text.endswith((".", "?", "!")) else f"{text}."
+
+
+def counted(number: int, one: str, many: str = "") -> str:
+    """A number with its noun: '1 category', '3 categories'."""
+    return f"{number} {one if number == 1 else many or f'{one}s'}"
+
+
+def minute_words(minute: int) -> str:
+    """A minute of a day as a clock says it; midnight at the end of a day too."""
+    return clock_words(time(minute // 60 % 24, minute % 60))
 
 
 def days_left(due: datetime | None) -> str:
@@ -139,6 +174,10 @@ def add_filters(app: Flask) -> None:
         exact_text,
         percent_text,
         said_number,
+        code_name,
+        counted,
+        minute_words,
+        said,
         clock_words,
         weekday_words,
     ]
@@ -148,3 +187,5 @@ def add_filters(app: Flask) -> None:
     app.add_template_global(settings)
     app.add_template_global(saved_words)
     app.add_template_global(beside)
+    app.add_template_global(level_words)
+    app.jinja_env.globals["level_names"] = LEVEL_NAMES

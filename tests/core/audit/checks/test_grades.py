@@ -91,7 +91,7 @@ def test_without_records_only_letters_of_the_scale_are_held_against() -> None:
 def test_a_higher_percent_with_a_lower_letter() -> None:
     of = settled_class({"ada": "85", "bo": "82", "cy": "81"}, {"ada": "C", "bo": "B", "cy": "B"})
     finding = only(of, "order-broken")
-    assert finding.message.startswith("Mai Ada 85.00% and C stands against Mai Cy 81.00% and B")
+    assert finding.message.startswith("Mai Ada has 85.00% and C; Mai Cy has 81.00% and B")
     assert finding.evidence == ["Computed for Mai Ada: B"]
     raised = settled_class({"ada": "85", "bo": "82"}, {"ada": "B", "bo": "A"})
     assert [f.student for f in of_code(raised, "order-broken")] == ["bo"]
@@ -142,12 +142,12 @@ def test_the_order_of_the_largest_class_is_looked_at_without_looking_at_every_pa
 
 @pytest.mark.parametrize(
     ("code", "basis", "why"),
-    [("X", "letter", "the office does not know it"), ("W", "letter", "only the office sets it"),
+    [("X", "letter", "the registrar does not know it"), ("W", "letter", "only the registrar sets it"),
      ("P", "letter", "it is not for the letter basis"), ("A", "pass", "it is not for the pass basis")],
 )  # fmt: skip
 def test_a_code_that_the_office_does_not_take(code: str, basis: GradingBasis, why: str) -> None:
     of = settled_class({"ada": "95"}, {"ada": code}, ada=RosterEntry("ada", "Ada", "Mai", basis=basis))
-    assert only(of, "code-refused").message == f"The office does not take {code} for Mai Ada: {why}."
+    assert only(of, "code-refused").message == f"The registrar does not take {code} for Mai Ada: {why}."
 
 
 def test_never_attended_is_contradicted_by_a_day_or_by_work() -> None:
@@ -156,7 +156,7 @@ def test_never_attended_is_contradicted_by_a_day_or_by_work() -> None:
     assert worked.message.endswith("has a score above 0 on I 0.")
     dated = replace(never, last_attended=date(2026, 10, 1))
     day = only(settled_class({"ada": "0"}, {"ada": dated}), "attended-contradicts")
-    assert day.message.endswith("has a last date of attendance, 1 Oct 2026.")
+    assert day.message.endswith("has a last date of attendance, Oct 1, 2026.")
     assert of_code(settled_class({"ada": "0"}, {"ada": never}), "attended-contradicts") == []
 
 
@@ -192,7 +192,7 @@ def test_nor_is_it_later_than_today() -> None:
 
 def test_an_incomplete_lacks_what_neither_it_nor_the_office_says() -> None:
     bare = settled_class({"ada": "40"}, {"ada": "I"})
-    assert only(bare, "needs-fallback").message == "I of Mai Ada lacks a fallback grade and lacks a finish-by date."
+    assert only(bare, "needs-fallback").message == "I of Mai Ada has no fallback grade and has no finish-by date."
     assert bare.records is not None
     fixed_by_office = replace(bare.records, incomplete_fallback="D", incomplete_finish_by=date(2027, 5, 1))
     assert of_code(replace(bare, records=fixed_by_office), "needs-fallback") == []

@@ -17,7 +17,7 @@ def test_weights_off_is_exact() -> None:
     near = plan(*(category("1", weight="33.33", prefix=p) for p in "abc"))
     thirds = plan(*(category("1", weight="100/3", prefix=p) for p in "abc"))
     finding = only(course(near, {"ada": ["1", "1", "1"]}), "weights-off")
-    assert "99.99 of 100: 0.01 open" in finding.message
+    assert "99.99 of 100: 0.01 left to assign" in finding.message
     assert finding.level == "stop"
     assert found(course(thirds, {"ada": ["1", "1", "1"]})) == []
     assert found(course(replace(near, basis="points"), {"ada": ["1", "1", "1"]})) == []
@@ -42,7 +42,7 @@ def test_a_category_with_planned_items_is_not_empty_while_the_term_runs() -> Non
 def test_scale_hole() -> None:
     broken = replace(GOOD, scale=(ScaleRow("A", Fraction(90)),))
     none = replace(GOOD, scale=())
-    assert "no row from 0" in only(course(broken, FULL), "scale-hole").message
+    assert "the lowest letter must start at 0" in only(course(broken, FULL), "scale-hole").message
     assert found(course(none, FULL)) == [("scale-hole", None)]
     on_pass = {s: RosterEntry(s, s.capitalize(), "Mai", basis="pass") for s in FULL}
     assert found(course(none, FULL, roster(*FULL, **on_pass))) == []
@@ -132,7 +132,7 @@ def test_the_evidence_of_a_drop_lists_what_it_takes_from() -> None:
     assert list(only(of, "drop-too-many").evidence) == ["I 0: 10 points", "I 1: 10 points"]
     empty = replace(mixed, items=items[2:])
     said = only(course(plan(empty), {"ada": ["1"]}), "category-empty").evidence
-    assert list(said) == ["I 2: 1 point, extra credit", "I 3: only planned"]
+    assert list(said) == ["I 2: 1 point, extra credit", "I 3: does not count yet"]
 
 
 def test_one_of_two_dropped_is_usual_and_two_of_two_are_not() -> None:
@@ -147,7 +147,7 @@ def test_another_drop_would_help_more_only_where_points_differ() -> None:
     of = course(plan(uneven), {"ada": ["80", "20", "1"], "bo": ["50", "50", "1"]})
     finding = only(of, "drop-unfair")
     assert "for 1 of 2 students" in finding.message
-    assert finding.evidence == ["Mai Ada: 50.00% in Category i, 67.50% with the drop that helps most."]
+    assert finding.evidence == ["Mai Ada: 50.00% in Category i, 67.50% with the best drop."]
     even = replace(uneven, split="even")
     assert of_code(course(plan(even), {"ada": ["80", "20", "1"]}), "drop-unfair") == []
     by_points = course(plan(even, basis="points"), {"ada": ["80", "20", "1"]})
@@ -160,7 +160,7 @@ def test_a_planned_item_whose_day_is_over() -> None:
     of = course(plan(planned), {"ada": ["9", "8"], "bo": ["9", None]})
     assert of_code(of, "item-planned", date(2026, 11, 1)) == []
     (finding,) = of_code(of, "item-planned", date(2026, 11, 2))
-    assert finding.message == "I 1 is only planned and does not count; it was due 1 Nov 2026."
+    assert finding.message == "I 1 does not count yet; it was due Nov 1, 2026."
     assert finding.evidence == ["1 of 2 students have a score on it."]
     undated = replace(planned, items=(one, replace(two, counts=False)))
     (finding,) = of_code(course(plan(undated), FULL), "item-planned")

@@ -21,7 +21,7 @@ def test_roster_both_ways() -> None:
 def test_what_stands_beside_a_student_who_is_not_enrolled() -> None:
     of = course(GOOD, {"ada": ["9", "missing"]}, roster("cy", "di"))
     finding = only(of, "not-enrolled")
-    assert finding.evidence[:2] == ["Id ada, with 1 scores here.", "The office lists 2 people."]
+    assert finding.evidence[:2] == ["Id ada, with 1 scores here.", "The registrar lists 2 people."]
 
 
 def test_a_withdrawn_student_has_no_settled_grade() -> None:
@@ -40,7 +40,7 @@ def test_a_name_differs_where_more_than_case_and_accents_do() -> None:
     assert of_code(course(GOOD, {"ada": ["9", "8"]}, same), "name-differs") == []
     other = roster("ada", ada=RosterEntry("ada", "Adams", "Mai"))
     finding = only(course(GOOD, {"ada": ["9", "8"]}, other), "name-differs")
-    assert finding.evidence == ["Here: Ada, Mai", "The office: Adams, Mai"]
+    assert finding.evidence == ["Here: Ada, Mai", "The registrar: Adams, Mai"]
 
 
 @pytest.mark.parametrize(

@@ -23,7 +23,7 @@ def test_blank_waits_only_after_the_term_and_names_the_letters() -> None:
     of = course(GOOD, {"ada": ["9", None], "bo": ["7", "7"]})
     assert found(of, date(2026, 12, 18)) == []
     finding = only(of, "blank-waits")
-    assert finding.message == "Mai Ada has 1 blank still left out: I 1. Now A, with zeros F."
+    assert finding.message == "Mai Ada has 1 blank not counted yet: I 1. Now A, with blanks as 0 F."
     zero = replace(GOOD, categories=(replace(GOOD.categories[0], blanks="zero"),))
     assert found(course(zero, {"ada": ["9", None], "bo": ["7", "7"]})) == []
 
@@ -46,7 +46,7 @@ def test_the_rest_of_the_class_stands_beside_a_score_above_the_points() -> None:
     assert finding.evidence == ["Everyone else has between 6 and 8 here."]
     assert finding.facts.amount == 10
     alone = only(course(GOOD, {"ada": ["10.5", "9"], "bo": [None, "7"]}), "over-points")
-    assert alone.evidence == ["No one else has a score here."]
+    assert alone.evidence == ["Nobody else has a score on this item."]
 
 
 def test_a_column_is_blank_once_its_day_is_over() -> None:
@@ -127,5 +127,8 @@ def test_who_stopped_has_nothing_in_the_last_three(rest: list[str | None], due: 
     findings = of_code(of, "stopped")
     assert [f.student for f in findings] == (["ada"] if due else [])
     if due:
-        assert findings[0].message == "Mai Ada has nothing since I 0 of 1 Sep 2026: 3 items blank, missing or 0."
+        assert (
+            findings[0].message
+            == "Mai Ada has turned in nothing since I 0, due Sep 1, 2026: 3 items blank, missing or 0."
+        )
         assert (findings[0].opens, findings[0].evidence) == ("i1", ["I 1: 0", "I 2: blank", "I 3: missing"])

@@ -95,7 +95,7 @@ def anything_settled(facts: Facts) -> bool:
 
 
 def settled_students(facts: Facts, auditing: bool = False) -> Iterator[tuple[Student, Settled]]:
-    """Students with a settled grade whom the office lists as enrolled, or also as auditing."""
+    """Students with a settled grade whom the registrar lists as enrolled, or also as auditing."""
     there = {"enrolled", "auditing"} if auditing else {"enrolled"}
     for student in facts.rows_taking_part:
         settled = facts.course.settled.get(student.id)
@@ -120,7 +120,7 @@ def settled_differs(facts: Facts) -> Iterator[Found]:
 
 
 def contradicts(facts: Facts, student: Student, code: str, letter: str | None) -> bool:
-    """Whether a code the office takes says something else than the computed letter."""
+    """Whether a code the registrar takes says something else than the computed letter."""
     course = facts.course
     letters = {row.letter for row in course.plan.scale}
     if course.records is None:
@@ -136,7 +136,7 @@ def contradicts(facts: Facts, student: Student, code: str, letter: str | None) -
 
 
 def _taken_rule(facts: Facts, student: Student, code: str) -> CodeRule | None:
-    """The office's rule of a code, where it takes that code for the student."""
+    """The registrar's rule of a code, where it takes that code for the student."""
     rule = facts.course.records.rule(code) if facts.course.records else None
     return rule if rule is not None and rule.serves(facts.course.grading_basis(student.id)) else None
 
@@ -189,19 +189,21 @@ def _extremes(ordered: Sequence[Ranked], better: bool) -> dict[str, Ranked | Non
 
 
 def _out_of_order(facts: Facts, one: Student, against: Student) -> Found:
+    percents = [fixed(facts.grades[s.id].percent or Fraction(0), 2) for s in (one, against)]
+    grades = [facts.course.settled[s.id].grade for s in (one, against)]
     said = [
-        f"{s.plain_name} {fixed(facts.grades[s.id].percent or Fraction(0), 2)}% and {facts.course.settled[s.id].grade}"
-        for s in (one, against)
+        f"{s.plain_name} has {percent}% and {grade}"
+        for s, percent, grade in zip((one, against), percents, grades, strict=True)
     ]
     return Found(
-        f"{said[0]} stands against {said[1]}: the higher percent has the lower letter.",
+        f"{said[0]}; {said[1]}: the higher percent has the lower letter.",
         student=one.id,
         evidence=[f"Computed for {one.plain_name}: {facts.grades[one.id].letter or 'no letter'}"],
     )
 
 
 def code_refused(facts: Facts) -> Iterator[Found]:
-    """A settled grade that the office does not take: unknown, of another basis, or its own alone."""
+    """A settled grade that the registrar does not take: unknown, of another basis, or its own alone."""
     records = facts.course.records
     if records is None:
         return
@@ -210,14 +212,14 @@ def code_refused(facts: Facts) -> Iterator[Found]:
         if rule is not None and rule.serves(basis):
             continue
         why = (
-            "the office does not know it"
+            "the registrar does not know it"
             if rule is None
-            else "only the office sets it"
+            else "only the registrar sets it"
             if rule.office_only
             else f"it is not for the {basis} basis"
         )
         yield Found(
-            f"The office does not take {settled.grade} for {student.plain_name}: {why}.",
+            f"The registrar does not take {settled.grade} for {student.plain_name}: {why}.",
             student=student.id,
             evidence=[f"Codes for the {basis} basis: {', '.join(r.code for r in records.codes if r.serves(basis))}"],
         )
@@ -231,7 +233,7 @@ def needs_last_attended(facts: Facts) -> Iterator[Found]:
             continue
         work = last_work(facts.course, student.id, facts.as_of)
         yield Found(
-            f"{settled.grade} lacks the last date of attendance of {student.plain_name}.",
+            f"{settled.grade} is missing the last date of attendance of {student.plain_name}.",
             student=student.id,
             evidence=[_suggestion(work)],
             facts=FixFacts(day=work.due if work else None),
@@ -268,7 +270,7 @@ def grade_without_work(facts: Facts) -> Iterator[Found]:
         if student.id in facts.at_work or _reason(settled) or not _is_passing(facts, student, settled.grade):
             continue
         yield Found(
-            f"{student.plain_name} is settled as {settled.grade} with not one score above 0.",
+            f"{student.plain_name} is settled as {settled.grade} without any score above 0.",
             student=student.id,
             evidence=[f"Computed: {facts.grades[student.id].letter or 'no letter'}."],
         )
@@ -295,7 +297,10 @@ def attended_outside(facts: Facts) -> Iterator[Found]:
         yield Found(
             f"The last date of attendance of {student.plain_name}, {day_words(day)}, is {where}.",
             student=student.id,
-            evidence=[f"The term runs from {term.starts} to {term.ends}; today is {facts.as_of}."],
+            evidence=[
+                f"The term runs from {day_words(term.starts)} to {day_words(term.ends)};"
+                f" today is {day_words(facts.as_of)}."
+            ],
         )
 
 
@@ -321,22 +326,23 @@ def _lacks(facts: Facts, student: Student, settled: Settled) -> list[str]:
     if "fallback_grade" in rule.needs:
         taken = _taken_rule(facts, student, fallback) if fallback else None
         if not fallback:
-            found.append("lacks a fallback grade")
+            found.append("has no fallback grade")
         elif taken is None or "fallback_grade" in taken.needs:
-            found.append(f"falls back to {fallback}, which the office does not take")
+            found.append(f"falls back to {fallback}, which the registrar does not take")
     if "finish_by" in rule.needs and not (settled.finish_by or records.incomplete_finish_by):
-        found.append("lacks a finish-by date")
+        found.append("has no finish-by date")
     return found
 
 
 def _incomplete_rules(facts: Facts) -> Sequence[str]:
     records = facts.course.records
     limit = records.incomplete_limit_days if records else None
-    return [f"To be finished within {limit} days of the term’s end." if limit else "The office sets no limit of days."]
+    said = f"To be finished within {limit} days of the term’s end." if limit else "The registrar sets no limit of days."
+    return [said]
 
 
 def finish_by_outside(facts: Facts) -> Iterator[Found]:
-    """A finish-by date that is not after the term's end, or later than the office's limit."""
+    """A finish-by date that is not after the term's end, or later than the registrar's limit."""
     ends = facts.course.term.ends
     limit = facts.course.records.incomplete_limit_days if facts.course.records else None
     for student, settled in settled_students(facts, auditing=True):

@@ -67,7 +67,7 @@ def shares_off(facts: Facts) -> Iterator[Found]:
         total = sum((i.share or Fraction(0) for i in items), Fraction(0))
         if items and abs(total - HUNDRED) > len(items) * SHARE_SLACK:
             yield Found(
-                f"The shares in {category.name} add to {exact_text(total)} and not to 100.",
+                f"The percentages of the items in {category.name} add to {exact_text(total)} instead of 100.",
                 category=category.id,
                 evidence=[f"{i.name}: {exact_text(i.share or Fraction(0))}" for i in items],
             )
@@ -97,7 +97,7 @@ def misfiled(facts: Facts) -> Iterator[Found]:
             other = better_category(facts.plan, category, item)
             if other is not None:
                 yield Found(
-                    f"{item.name} sits in {category.name}; by its name it belongs to {other.name}.",
+                    f"{item.name} is in {category.name}; by its name it belongs in {other.name}.",
                     category=category.id,
                     item=item.id,
                     evidence=[f"{other.name} holds {', '.join(i.name for i in other.items[:6]) or 'nothing yet'}."],
@@ -167,8 +167,8 @@ def drop_unfair(facts: Facts) -> Iterator[Found]:
             yield Found(f"{category.name} drops the lowest percents, but for {len(helped)} of {len(facts.enrolled)}"
                 " students another drop would help more.",
                 category=category.id,
-                evidence=[f"{student.plain_name}: {fixed(now, 2)}% in {category.name}, {fixed(then, 2)}% with the drop"
-                          " that helps most."],
+                evidence=[f"{student.plain_name}: {fixed(now, 2)}% in {category.name}, {fixed(then, 2)}% with the"
+                          " best drop."],
             )  # fmt: skip
 
 
@@ -195,12 +195,12 @@ def _more(one: CategorySums, other: CategorySums) -> tuple[Fraction, Fraction] |
 
 
 def item_planned(facts: Facts) -> Iterator[Found]:
-    """An item that is still only planned although its day, or the term, is over."""
+    """An item that is still does not count yet although its day, or the term, is over."""
     for category, item in facts.plan.items():
         if not item.counts and facts.looks_down(item) and (facts.is_past(item) or facts.term_ended):
             when = f"was due {day_words(item.due)}" if item.due else "has no date, and the term has ended"
             yield Found(
-                f"{item.name} is only planned and does not count; it {when}.",
+                f"{item.name} does not count yet; it {when}.",
                 category=category.id,
                 item=item.id,
                 evidence=[_recorded(facts, item)],
@@ -224,7 +224,7 @@ def same_name_twice(facts: Facts) -> Iterator[Found]:
     for category, item in facts.plan.items():
         if same_name(item.name) in seen:
             yield Found(f"Two items are called {item.name}.", category=category.id, item=item.id,
-                evidence=[f"The first sits in {seen[same_name(item.name)]}, this one in {category.name}."],
+                evidence=[f"The first is in {seen[same_name(item.name)]}, this one in {category.name}."],
             )  # fmt: skip
         seen.setdefault(same_name(item.name), category.name)
 
@@ -251,7 +251,7 @@ def _items_of(category: Category, items: Sequence[Item]) -> list[str]:
 
 def _counts_as(category: Category, item: Item) -> str:
     if not item.counts:
-        return "only planned"
+        return "does not count yet"
     points = f"{exact_text(item.points)} point{'' if item.points == 1 else 's'}"
     return f"{points}, extra credit" if item.extra or category.extra else points
 
@@ -261,7 +261,7 @@ def scale_hole(facts: Facts) -> Iterator[Found]:
     faults = scale_faults(facts.plan.scale)
     if faults:
         rows = [f"{row.letter} from {exact_text(row.cutoff)}" for row in facts.plan.scale]
-        yield Found(f"The letter scale has a hole: {'; '.join(faults)}.", evidence=rows)
+        yield Found(f"The letter scale has a gap: {'; '.join(faults)}.", evidence=rows)
     elif not facts.plan.scale and facts.letters_due:
         yield Found("There is no letter scale, and letters are due.")
 

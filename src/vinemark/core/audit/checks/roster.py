@@ -1,4 +1,4 @@
-"""Checks of the roster, where the course has the office's records."""
+"""Checks of the roster, where the course has the registrar's records."""
 
 from collections.abc import Iterator, Sequence
 from fractions import Fraction
@@ -23,8 +23,8 @@ def not_enrolled(facts: Facts) -> Iterator[Found]:
                 student=student.id,
                 evidence=[
                     f"Id {student.id}, with {numbers} scores here.",
-                    f"The office lists {len(records.roster)} people.",
-                    "Set the student aside with a reason, or have the office enrol them.",
+                    f"The registrar lists {len(records.roster)} people.",
+                    "Set the student aside with a reason, or have the registrar enrol them.",
                 ],
             )
 
@@ -35,7 +35,7 @@ def not_in_section(facts: Facts) -> Iterator[Found]:
         if entry.status == "enrolled":
             yield Found(
                 f"{entry.given_name} {entry.family_name}".strip()
-                + " is on the registrar’s roster and not in this section.",
+                + " is on the registrar’s roster, but not in this section.",
                 student=entry.id,
                 evidence=[f"Id {entry.id}, {entry.basis} basis.", "Add them to the section from the roster."],
             )
@@ -49,7 +49,7 @@ def withdrawn_graded(facts: Facts) -> Iterator[Found]:
             yield Found(
                 f"{student.plain_name} withdrew and has the settled grade {settled.grade}.",
                 student=student.id,
-                evidence=["The office sets the code of a withdrawn student itself."],
+                evidence=["The registrar sets the code of a withdrawn student itself."],
             )
 
 
@@ -62,7 +62,7 @@ def name_differs(facts: Facts) -> Iterator[Found]:
             yield Found(
                 f"{student.id} is {student.name} here and {entry.name} on the registrar’s roster.",
                 student=student.id,
-                evidence=[f"Here: {student.name}", f"The office: {entry.name}"],
+                evidence=[f"Here: {student.name}", f"The registrar: {entry.name}"],
             )
 
 
@@ -72,7 +72,7 @@ def twin(facts: Facts) -> Iterator[Found]:
     people = [s for s in facts.taking_part if records is None or records.entry(s.id) is not None]
     for one, other in _pairs_alike(people):
         yield Found(
-            f"{other.plain_name} ({other.id}) and {one.plain_name} ({one.id}) look like one person.",
+            f"{other.plain_name} ({other.id}) and {one.plain_name} ({one.id}) may be the same person.",
             student=other.id,
             evidence=[f"{s.id}: {s.name}{', ' + s.email if s.email else ''}" for s in (one, other)],
             part=one.id,

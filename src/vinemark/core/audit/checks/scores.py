@@ -49,7 +49,7 @@ def _others(facts: Facts, item: Item, student: Student) -> list[str]:
     cells = [facts.course.cell(s.id, item.id) for s in facts.enrolled if s.id != student.id]
     numbers = [c for c in cells if isinstance(c, Fraction)]
     if not numbers:
-        return ["No one else has a score here."]
+        return ["Nobody else has a score on this item."]
     return [f"Everyone else has between {exact_text(min(numbers))} and {exact_text(max(numbers))} here."]
 
 
@@ -71,13 +71,14 @@ def _waits(facts: Facts, student: Student, items: list[Item]) -> Found:
     names = ", ".join(item.name for item in items)
     count = "1 blank" if len(items) == 1 else f"{len(items)} blanks"
     return Found(
-        f"{student.plain_name} has {count} still left out: {names}. Now {now}, with zeros {zeros or 'no letter'}.",
+        f"{student.plain_name} has {count} not counted yet: {names}."
+        f" Now {now}, with blanks as 0 {zeros or 'no letter'}.",
         student=student.id,
         opens=items[0].id,
         evidence=[
             f"So far {percent_text(grade.percent) or 'no grade yet'} ({now})",
             f"Blanks as 0 {percent_text(grade.blanks_zero) or 'no grade yet'} ({zeros or 'no letter'})",
-            f"Blanks in full {percent_text(grade.blanks_full) or 'no grade yet'}",
+            f"Blanks full {percent_text(grade.blanks_full) or 'no grade yet'}",
         ],
     )
 
@@ -102,7 +103,7 @@ def columns_blank(facts: Facts) -> Iterator[Found]:
         if column_blank(facts, item):
             when = f"due {day_words(item.due)}" if item.due else "without a date, at the term’s end"
             yield Found(
-                f"{item.name} ({when}) has not one score.",
+                f"{item.name} ({when}) has no scores.",
                 category=category.id,
                 item=item.id,
                 evidence=[
@@ -208,7 +209,7 @@ def _slipped(facts: Facts, student: Student, category: Category, item: Item, mea
     score = facts.number(student, item) or Fraction(0)
     return Found(
         f"{student.plain_name} has {exact_text(score)} of {exact_text(item.points)} on {item.name};"
-        f" {exact_text(meant)} would fit.",
+        f" {exact_text(meant)} would be in line with the other scores.",
         student=student.id,
         category=category.id,
         item=item.id,
@@ -233,7 +234,7 @@ def no_work(facts: Facts) -> Iterator[Found]:
         if student.id not in facts.at_work and not (settled and settled.never_attended):
             cells = [c for c in facts.course.scores.get(student.id, {}).values() if c is not None]
             yield Found(
-                f"{student.plain_name} has not one score above 0.",
+                f"{student.plain_name} has no score above 0.",
                 student=student.id,
                 evidence=[f"{len(cells)} cells are recorded, {sum(c == 'missing' for c in cells)} of them missing."],
             )
@@ -261,7 +262,7 @@ def stopped(facts: Facts) -> Iterator[Found]:
             work, rest = mine[last], mine[last + 1 :]
             assert work.due is not None  # noqa: S101
             yield Found(
-                f"{student.plain_name} has nothing since {work.name} of {day_words(work.due)}:"
+                f"{student.plain_name} has turned in nothing since {work.name}, due {day_words(work.due)}:"
                 f" {len(rest)} items blank, missing or 0.",
                 student=student.id,
                 evidence=[f"{i.name}: {write_cell(facts.course.cell(student.id, i.id)) or 'blank'}" for i in rest],

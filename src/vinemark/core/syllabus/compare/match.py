@@ -236,7 +236,7 @@ def _blanks(plan: Plan, reading: Reading) -> Iterator[Rule]:
         return
     spoken = blanks_spoken_of(plan, reading)
     waiting = [c for c in spoken if c.blanks == "wait"]
-    has = f"a blank waits in {', '.join(c.name for c in waiting)}" if waiting else _blank_words(spoken)
+    has = f"a blank is not counted yet in {', '.join(c.name for c in waiting)}" if waiting else _blank_words(spoken)
     yield _rule("blanks", not waiting, "work that never comes scores zero", has)
 
 
