@@ -1,4 +1,4 @@
-"""Held back or open: whether students can see an item's scores."""
+"""Hidden or visible: whether students can see an item's scores."""
 
 from dataclasses import dataclass
 from typing import Literal, get_args
@@ -25,10 +25,10 @@ class ItemVisibility:
 
     @property
     def short(self) -> str:
-        """For a heading: 'held', 'open', or '3 to go'."""
+        """For a heading: 'hidden', 'visible', or '3 to go'."""
         if self.visible:
-            return "open"
-        return f"{self.empty} to go" if self.rule == "when_full" else "held"
+            return "visible"
+        return f"{self.empty} to go" if self.rule == "when_full" else "hidden"
 
     @property
     def words(self) -> str:
@@ -40,7 +40,7 @@ class ItemVisibility:
 
 
 def item_visibility(course: Course, item: Item, rule: VisibilityRule | None) -> ItemVisibility:
-    """Whether an item's scores can be seen by students; an item that nothing was chosen for is held back.
+    """Whether an item's scores can be seen by students; an item that nothing was chosen for is hidden.
 
     A cell is filled by a number, 'missing' or 'exempt'; students who do not get a grade here do not count.
     """

@@ -3,6 +3,7 @@
 import "./resend.js";
 import "./leaving.js";
 import "./unsaved_list.js";
+import "./margin.js";
 import * as typed from "./typed.js";
 import { show } from "./unsaved.js";
 

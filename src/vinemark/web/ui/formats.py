@@ -1,12 +1,13 @@
 """How values read on screen: percents, dates, scores; no rule of the job lives here."""
 
+import re
 from collections.abc import Callable
 from datetime import date, datetime, time
 from fractions import Fraction
 from functools import lru_cache
 from typing import Any
 
-from flask import Flask
+from flask import Flask, request
 
 from vinemark.core.audit import CODES, LEVEL_NAMES, level_words
 from vinemark.core.base.dates import (
@@ -101,6 +102,19 @@ def days_left(due: datetime | None) -> str:
     return "today" if days == 0 else "1 day left" if days == 1 else f"{days} days left"
 
 
+_SYLLABLE = re.compile(
+    r"(?<=[aeiouy])(?=[bcdfghjklmnpqrstvwxz][aeiouy])|(?<=[aeiouy][bcdfghjklmnpqrstvwxz])(?=[bcdfghjklmnpqrstvwxz][aeiouy])"
+)
+LONGEST_UNBROKEN = 8
+LONGEST_HEADING = 30
+
+
+def soft_breaks(heading: str) -> str:
+    """A heading for a narrow column: long words may break between syllables, and a very long one ends in dots."""
+    short = heading if len(heading) <= LONGEST_HEADING else f"{heading[: LONGEST_HEADING - 1].rstrip()}…"
+    return " ".join(_SYLLABLE.sub("\u00ad", word) if len(word) > LONGEST_UNBROKEN else word for word in short.split())
+
+
 def sentence_start(text: str) -> str:
     """A text with a capital, as a sentence begins."""
     return text[:1].upper() + text[1:]
@@ -157,6 +171,19 @@ def browser_name(agent: str) -> str:
     return f"{browser} on {system}" if system else browser
 
 
+MARGIN_NAMES = {
+    "plan": "Syllabus", "scores": "Steps", "scores/files": "Help", "audit": "Evidence", "audit/outside": "Explanations",
+    "settle": "Overview", "submit": "Receipts", "after": "Registrar", "history": "Help", "exports": "Help",
+    "made": "Help", "deleting": "Help",
+}  # fmt: skip
+"""What the margin of each page is called on the button that shows it."""
+
+
+def margin_folded() -> bool:
+    """Whether this browser keeps the margin folded on wide windows."""
+    return request.cookies.get("vinemark-margin") == "folded"
+
+
 def add_filters(app: Flask) -> None:
     """Make these known to the templates."""
     filters: list[Callable[..., str | None]] = [
@@ -174,6 +201,7 @@ def add_filters(app: Flask) -> None:
         exact_text,
         percent_text,
         said_number,
+        soft_breaks,
         code_name,
         counted,
         minute_words,
@@ -189,3 +217,5 @@ def add_filters(app: Flask) -> None:
     app.add_template_global(beside)
     app.add_template_global(level_words)
     app.jinja_env.globals["level_names"] = LEVEL_NAMES
+    app.jinja_env.globals["margin_names"] = MARGIN_NAMES
+    app.add_template_global(margin_folded)

@@ -61,9 +61,16 @@ function reveal(cell) {
   const left = frame.left + sheet.querySelector("tbody .name").offsetWidth;
   const top = frame.top + sheet.tHead.offsetHeight;
   if (place.left < left) box.scrollLeft -= left - place.left;
-  if (place.right > frame.right - GAP) box.scrollLeft += place.right - frame.right + GAP;
+  const right = cell.matches(".so-far") ? frame.right : frame.right - GAP - frozenRight();
+  if (place.right > right) box.scrollLeft += place.right - right;
   if (place.top < top) box.scrollTop -= top - place.top;
   if (place.bottom > frame.bottom - GAP) box.scrollTop += place.bottom - frame.bottom + GAP;
+}
+
+/* The width of the figures that stay at the right edge. */
+function frozenRight() {
+  const band = sheet.querySelector("thead .so-far.own");
+  return band ? band.offsetWidth : 0;
 }
 
 /* Up from the first row goes to the heading. */

@@ -52,7 +52,7 @@ function showRows() {
   const all = [...sheet.tBodies[0].rows];
   for (const row of all) row.hidden = rowsBy.value !== "" && !holds(row);
   const shown = all.filter((row) => !row.hidden).length;
-  count.textContent = `${shown} of ${all.length} shown`;
+  count.textContent = shown === all.length ? "" : `${shown} of ${all.length} shown`;
   changed();
   tell();
 }

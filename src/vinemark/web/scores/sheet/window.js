@@ -7,7 +7,7 @@ const AROUND = 10;
 const windowed = Boolean(sheet?.classList.contains("windowed"));
 const box = sheet?.parentElement;
 let drawn = new Set();
-let height = 28;
+let height = 24;
 let asked = false;
 
 function update() {

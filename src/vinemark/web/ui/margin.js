@@ -1,0 +1,35 @@
+/* The margin beside the work: folded where the window is wide, a drawer over the work where it is narrow. */
+
+const box = document.querySelector(".work-and-margin");
+const button = document.getElementById("toggle-margin");
+const narrow = matchMedia("(max-width: 1100px)");
+
+const isOpen = () => (narrow.matches ? box.classList.contains("drawer") : !box.classList.contains("folded"));
+const tell = () => button.setAttribute("aria-expanded", String(isOpen()));
+
+function set(open) {
+  if (narrow.matches) {
+    box.classList.toggle("drawer", open);
+  } else {
+    box.classList.toggle("folded", !open);
+    document.cookie = `vinemark-margin=${open ? "" : "folded"}; path=/; samesite=lax; max-age=31536000`;
+  }
+  tell();
+}
+
+function close() {
+  set(false);
+  button.focus();
+}
+
+if (box && button) {
+  tell();
+  narrow.addEventListener("change", tell);
+  button.addEventListener("click", () => set(!isOpen()));
+  document.addEventListener("click", (event) => {
+    if (narrow.matches && event.target.closest("[data-opens-margin]")) set(true);
+  });
+  document.addEventListener("keydown", (event) => {
+    if (event.key === "Escape" && narrow.matches && isOpen() && !event.defaultPrevented) close();
+  });
+}
