@@ -7,6 +7,7 @@ from typing import NamedTuple
 
 from vinemark.clock import Clock
 from vinemark.core.base.dates import DateStyle, date_style
+from vinemark.core.base.refused import Refused
 
 
 class Setting(NamedTuple):
@@ -25,6 +26,8 @@ SETTINGS = (
     Setting("VINEMARK_TIME", "", "a time of day to start from, HH:MM (for a demo)"),
     Setting("VINEMARK_DATES", "month-day", "order of dates on screen: month-day or day-month"),
     Setting("VINEMARK_HOURS", "12", "hours of the clock on screen: 12 or 24"),
+    Setting("VINEMARK_PAPER", "letter", "size of printed pages and PDFs: letter or A4"),
+    Setting("VINEMARK_COLLEGE", "", "name of the college, for the head of papers"),
     Setting("VINEMARK_DELIVER_SECONDS", "20", "how often what waits for the registrar is tried again; 0 for never"),
     Setting("VINEMARK_DEMO", "", "1 lists the demo people on the sign-in page"),
     Setting("VINEMARK_SECURE_COOKIES", "", "0 sends cookies over plain http too; by default only to this machine"),
@@ -35,6 +38,8 @@ SETTINGS = (
     Setting("VINEMARK_COMPILED", "", "a folder of your own where compiled templates are kept from start to start"),
     Setting("VINEMARK_SECRET", "", "secret for sessions; by default kept in a file beside the database"),
 )
+
+PAPERS = ("letter", "A4")
 
 
 @dataclass(frozen=True)
@@ -55,6 +60,8 @@ class Settings:
     trusted_proxy: str = ""
     deliver_seconds: int = 0
     compiled: str = ""
+    paper: str = "letter"
+    college: str = ""
     dates: DateStyle = field(default_factory=DateStyle)
     cheap_hashes: bool = False
     """Only for tests: a password hash that takes no time."""
@@ -79,5 +86,14 @@ def from_environment() -> Settings:
         secret=value["VINEMARK_SECRET"],
         trusted_proxy=value["VINEMARK_TRUSTED_PROXY"],
         compiled=value["VINEMARK_COMPILED"],
+        paper=_paper(value["VINEMARK_PAPER"]),
+        college=value["VINEMARK_COLLEGE"].strip(),
         dates=date_style(value["VINEMARK_DATES"], value["VINEMARK_HOURS"]),
     )
+
+
+def _paper(named: str) -> str:
+    """A size of paper. Raises Refused for any other word."""
+    if named not in PAPERS:
+        raise Refused("VINEMARK_PAPER", f"must be one of {', '.join(PAPERS)}")
+    return named

@@ -34,14 +34,14 @@ def open_finding(driver: webdriver.Chrome, words: str) -> None:
 @pytest.mark.usefixtures("stage")
 def test_mended_and_let_stand(driver: webdriver.Chrome) -> None:
     open_finding(driver, "8.5 would be in line")
-    driver.find_element(By.ID, "mend").send_keys(Keys.ENTER)
+    driver.find_element(By.ID, "fix").send_keys(Keys.ENTER)
     wait(driver, ".notice", "make it 8.5")
     assert "would be in line" not in driver.find_element(By.CSS_SELECTOR, ".findings").text
-    open_finding(driver, "look like one person")
+    open_finding(driver, "may be the same person")
     driver.find_element(By.ID, "stand-reason").send_keys(Keys.ENTER)
     wait(driver, "#stand-why", "type a reason; it is saved")
     driver.find_element(By.ID, "stand-reason").send_keys("two people, asked both", Keys.ENTER)
-    wait(driver, ".findings-part", "Let stand")
+    wait(driver, ".findings-part", "Accepted as is")
     assert "stands: two people, asked both" in driver.find_element(By.CSS_SELECTOR, ".finding.stands").text
 
 

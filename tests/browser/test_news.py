@@ -50,7 +50,7 @@ def test_a_posting_shows_on_an_open_page(driver: webdriver.Chrome, demo: Path) -
     with on_page(driver, demo, "submit", "not\nposted yet") as stage:
         ledger_grades.post(office(demo), REF, "final", LATER)
         time_passes(stage)
-        wait(driver, "#work", "Sat 19 Dec, 10:30")
+        wait(driver, "#work", "Sat, Dec 19, 10:30 AM")
 
 
 def test_the_answer_to_a_change_shows_on_an_open_page(driver: webdriver.Chrome, demo: Path) -> None:

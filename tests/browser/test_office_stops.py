@@ -33,7 +33,7 @@ def sign(driver: webdriver.Chrome, stage: Stage) -> None:
     stage.sign_in(driver)
     stage.open(driver, "FIBR 120-01", "submit")
     driver.find_element(By.ID, "sign").click()
-    wait(driver, "h2", "Signed, not sent")
+    wait(driver, "h2", "Signed, not submitted")
 
 
 def wait_until_kept(office: Path, submissions: int) -> None:

@@ -258,7 +258,7 @@ def test_odd_files_are_refused_or_shown(driver: webdriver.Chrome, stage: Stage, 
     for name, content in texts.items():
         (folder / name).write_text(content)
     for name, words in (
-        ("bars.csv", "Take 1 of 1"),
+        ("bars.csv", "Import 1 of 1"),
         ("twice.csv", "is on line 2 already"),
         ("formula.xlsx", "is a formula without a value (=4+4)"),
         ("empty.xlsx", "empty.xlsx has nothing in it"),
@@ -289,11 +289,11 @@ def test_a_file_is_matched_and_taken(driver: webdriver.Chrome, stage: Stage, fol
     driver.find_element(By.CSS_SELECTOR, "main .btn-must").click()
     wait(driver, ".near", "like Map quiz 2").click()
     driver.find_element(By.CSS_SELECTOR, "#match-form .btn-line").click()
-    wait(driver, "#take-button", "Take 3 of 3")
+    wait(driver, "#take-button", "Import 3 of 3")
     driver.find_elements(By.CSS_SELECTOR, "input[name='take']")[2].click()
-    assert driver.find_element(By.ID, "take-button").text == "Take 2 of 3"
+    assert driver.find_element(By.ID, "take-button").text == "Import 2 of 3"
     driver.find_element(By.ID, "take-button").click()
-    wait(driver, ".notice", "2 scores of 2 students taken from back.csv")
+    wait(driver, ".notice", "2 scores of 2 students imported from back.csv")
     assert kept_cells(folder, "q2")[:2] == ["1.5", "2.5"]
 
 

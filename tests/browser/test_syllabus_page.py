@@ -68,7 +68,7 @@ def a_difference_mended_from_its_clause(driver: webdriver.Chrome) -> None:
     wait(driver, ".notice", "Drop made to follow the syllabus")
     wait(driver, "#rule-c3-drops", "drop the lowest 1")
     driver.find_element(By.XPATH, "//button[normalize-space()='Sign the comparison']").send_keys(Keys.ENTER)
-    wait(driver, ".match .leafy", "none open")
+    wait(driver, ".match .leafy", "nothing left")
     wait(driver, ".notice", "Match signed: all agrees")
 
 

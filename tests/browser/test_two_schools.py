@@ -141,7 +141,7 @@ def settle_everybody(driver: webdriver.Chrome, stage: Stage, school: School) -> 
 
 def sign_and_send(driver: webdriver.Chrome, count: int) -> None:
     wait(driver, "#sign", f"Sign {count} grades").click()
-    wait(driver, "h2", "Signed, not sent")
+    wait(driver, "h2", "Signed, not submitted")
     press(driver, By.ID, "send")
 
 
@@ -156,7 +156,7 @@ def test_a_section_goes_through(driver: webdriver.Chrome, folder: Path, school: 
         # The registrar turns somebody to the pass basis just before the grades go out.
         office_page(driver, stage)
         Select(driver.find_element(By.CSS_SELECTOR, f"[aria-label='Basis of {turned}']")).select_by_visible_text("pass")
-        press(driver, By.CSS_SELECTOR, f"[aria-label='Keep {turned}']")
+        press(driver, By.CSS_SELECTOR, f"[aria-label='Save {turned}']")
         stage.open(driver, "FIBR 120-01", "submit")
         sign_and_send(driver, 15)
         wait(driver, ".notice.trouble", "14 accepted, 1 refused")
@@ -269,7 +269,7 @@ def test_grades_go_out_as_a_file_and_the_answer_comes_back(driver: webdriver.Chr
         stage.sign_in(driver)
         stage.open(driver, "FIBR 120-01", "submit")
         wait(driver, "#sign", "Sign 14 grades").click()
-        wait(driver, "h2", "Signed, not sent")
+        wait(driver, "h2", "Signed, not submitted")
         driver.find_element(By.ID, "take-out").click()
         grades = newest(folder, "*grades*.csv")
         wait(driver, ".act-box h2", "Downloaded as a file")

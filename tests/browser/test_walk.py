@@ -111,7 +111,7 @@ def add_item(driver: webdriver.Chrome, category: str, name: str, points: str) ->
 def plan(driver: webdriver.Chrome) -> None:
     add_category(driver, "Field sketches", "60")
     add_category(driver, "Exam", "30")
-    wait(driver, ".ribbon-verdict", "90 of 100: 10 open")
+    wait(driver, ".ribbon-verdict", "90 of 100: 10 left to assign")
     add_item(driver, "c1", "Sketch 1–2", "10")
     assert [s.text for s in driver.find_elements(By.CSS_SELECTOR, "#category-c1 .chip:not(.new) summary")] == [
         "Sketch 1 /10",
@@ -234,7 +234,7 @@ def submit_part(driver: webdriver.Chrome) -> None:
     wait(driver, ".way .left", "4")
     assert len(driver.find_elements(By.CSS_SELECTOR, ".state-stopped")) == 2
     driver.find_element(By.ID, "sign").send_keys(Keys.ENTER)
-    wait(driver, "h2", "Signed, not sent")
+    wait(driver, "h2", "Signed, not submitted")
     driver.find_element(By.ID, "send").send_keys(Keys.ENTER)
     wait(driver, ".notice", "2 accepted, 0 refused")
     wait(driver, ".way .left", "2")

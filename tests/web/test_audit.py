@@ -72,8 +72,8 @@ def test_a_finding_stands_with_a_reason_and_comes_back_when_its_facts_change(sit
     stop = finding(site, hydr, "weights-off")
     assert "this must be fixed" in site.post(f"/s/{hydr}/audit/accept", finding=stop.key, reason="no").text
     page = site.post(f"/s/{hydr}/audit/accept", finding=waits.key, reason="make-up on Monday", key="s1").text
-    assert "1 let stand" in page
-    assert "stands: make-up on Monday" in page
+    assert "1 accepted as is" in page
+    assert "accepted as is: make-up on Monday" in page
     cell = {"student": waits.student, "item": "q1", "typed": "1"}
     site.browser.post(f"/s/{hydr}/scores/cells", json={"cells": [cell], "key": "c"})
     back = site.browser.get(f"/s/{hydr}/audit", query_string={"finding": waits.key}).text

@@ -45,7 +45,7 @@ def test_a_pdf_is_made_in_the_background_and_waits_on_the_export_page(site: Site
     assert file is not None
     assert "Audit as PDF" in site.browser.get(f"/s/{hydr}/files").text
     with pdfplumber.open(io.BytesIO(site.browser.get(file[1]).data)) as read:
-        assert "Audit of HYDR 230" in read.pages[0].extract_text()
+        assert "HYDR 230-01 Watershed" in read.pages[0].extract_text()
 
 
 def test_a_workbook_that_is_soon_ready_comes_at_once(site: Site) -> None:

@@ -28,7 +28,7 @@ MAY: dict[str, tuple[Role, ...]] = {
     "submit_papers.codes": WHOLE, "submit_papers.comparison": WHOLE, "submit_papers.proof": WHOLE,
     "submit_papers.proof_table": WHOLE, "submit_papers.receipt": WHOLE, "submit_papers.signed": WHOLE,
     "after.show": WHOLE, "after.news": WHOLE, "after.evidence": WHOLE, "after.make_archive": WHOLE,
-    "history.show": WHOLE, "exports.take": WHOLE,
+    "history.show": WHOLE, "history.detail": WHOLE, "exports.take": WHOLE,
     # entering scores; a remark is everybody's, its route is that of the cells
     "scores.cells": SCORES, "scores.undo": SCORES, "scores.late_effect": SCORES, "scores.late_do": SCORES,
     "scores.column_effect": SCORES, "scores.column_do": SCORES, "score_files.choose": SCORES,

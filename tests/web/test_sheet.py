@@ -152,16 +152,16 @@ def test_an_item_is_held_back_until_it_is_opened_or_full(site: Site, hydr: int) 
         assert found
         return found[1]
 
-    assert shown() == "open"
+    assert shown() == "visible"
     site.post(f"/s/{hydr}/scores/visibility/q8", access="held", key="h0")
-    assert shown() == "held"
+    assert shown() == "hidden"
     done = site.post(f"/s/{hydr}/scores/visibility/q8", access="when_full", key="h1").text
     assert "Map quiz 8: visible when every cell is filled" in done
     assert shown() == f"{blank} to go"
     site.post(f"/s/{hydr}/scores/column/q8/do", action="missing", value="", key="h2")
-    assert shown() == "open"
+    assert shown() == "visible"
     site.post(f"/s/{hydr}/scores/visibility/q8", access="held", category="yes", key="h3")
-    assert shown() == "held"
+    assert shown() == "hidden"
     assert site.post(f"/s/{hydr}/scores/visibility/q8", access="wide").status_code == 422
 
 
@@ -177,5 +177,5 @@ def test_hidden_names_are_hidden_from_the_first_moment(site: Site, hydr: int) ->
     site.browser.set_cookie("vinemark-names", "hidden")
     site.browser.set_cookie("vinemark-density", "compact")
     page = site.browser.get(f"/s/{hydr}/scores").text
-    assert '<body hx-ext="morph" class="names-hidden">' in page
+    assert '<body hx-ext="morph" data-keys="" class="names-hidden">' in page
     assert 'class="grid compact"' in page

@@ -118,7 +118,7 @@ def test_a_difference_is_mended_noted_and_signed(site: Site) -> None:
     assert "told in class, week 2" in page
     assert "plan-differs" not in site.browser.get(f"/s/{hydr}/audit").text
     assert site.post(f"/s/{hydr}/syllabus/note", rule="weight:c99", note="x").status_code == 404
-    assert "Match signed by Maren Ostrander" in site.post(f"/s/{hydr}/syllabus/sign").text
+    assert "Signed by Maren Ostrander" in site.post(f"/s/{hydr}/syllabus/sign").text
     page = site.post(f"/s/{hydr}/plan/rename-category", category="c4", name="Seminars").text
     assert "Since then the plan changed" in site.browser.get(f"/s/{hydr}/plan").text
 

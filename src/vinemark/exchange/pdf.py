@@ -29,7 +29,7 @@ def pdf_of(html: str, style: str) -> bytes:
     page = HTML(string=html, url_fetcher=fetcher)
     sheet = CSS(string=style, url_fetcher=fetcher, font_config=fonts)
     with _pages_heard(say):
-        made: bytes = page.write_pdf(stylesheets=[sheet], font_config=fonts)
+        made: bytes = page.write_pdf(stylesheets=[sheet], font_config=fonts, pdf_variant="pdf/ua-1")
     return made
 
 

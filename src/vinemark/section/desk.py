@@ -4,8 +4,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from vinemark.core.course.course import RUNS
-from vinemark.core.submit.progress import Milestone, RunFacts, left_words, milestones
+from vinemark.core.submit.progress import Milestone, RunFacts, StepName, left_words, milestones
 from vinemark.section.state import SectionState
+
+HOLDS_NOTHING_UP = frozenset({"posted", "open"})
+"""What does not hold up a run."""
 
 
 @dataclass(frozen=True)
@@ -17,6 +20,12 @@ class Lane:
     left: str
     closed: bool
 
+    @property
+    def next_step(self) -> StepName:
+        """Where what is left is done: the first step that is not done."""
+        waiting = [mark for mark in self.milestones if not mark.done and mark.name not in HOLDS_NOTHING_UP]
+        return waiting[0].step if waiting else "submit"
+
 
 @dataclass(frozen=True)
 class DeskEntry:
@@ -24,6 +33,11 @@ class DeskEntry:
 
     section: SectionState
     lanes: Sequence[Lane]
+
+    @property
+    def pressing(self) -> bool:
+        """Whether something is overdue, or is no longer as it was submitted."""
+        return any(lane.section.of_run.alarms or (lane.closed and lane.left) for lane in self.lanes)
 
 
 def desk_entry(section: SectionState) -> DeskEntry:

@@ -109,25 +109,42 @@ def stamp(at: datetime) -> str:
     return at.replace(tzinfo=None).isoformat(timespec="seconds")
 
 
-SHOWN_STATE = 1200
-"""So many signs of what stood before and after are shown."""
 ENTRIES_SHOWN = 200
 
 
+@dataclass(frozen=True)
+class WantedEntries:
+    """Which entries are wanted: of some kinds (all where none is named), that name a student."""
+
+    kinds: Sequence[str] = ()
+    student: str = ""
+
+
 def entries_of(
-    connection: Connection, section_id: int, limit: int = ENTRIES_SHOWN, before: int | None = None
+    connection: Connection,
+    section_id: int,
+    limit: int = ENTRIES_SHOWN,
+    before: int | None = None,
+    wanted: WantedEntries | None = None,
 ) -> Sequence[Row]:
-    """The section's history, newest first, with names, whether each entry was undone, and the beginning of what stood
-    before and after; `before` an entry, where only earlier ones are wanted."""
+    """The section's history, newest first, with names and whether each entry was undone; `before` an entry, where
+    only earlier ones are wanted."""
+    wanted = wanted or WantedEntries()
     return connection.execute(
-        "SELECT h.id, h.at, h.kind, h.what,"
-        " substr(h.before, 1, :shown) || iif(length(h.before) > :shown, '…', '') AS before,"
-        " substr(h.after, 1, :shown) || iif(length(h.after) > :shown, '…', '') AS after,"
+        "SELECT h.id, h.at, h.kind, h.what, coalesce(h.before, h.after) IS NOT NULL AS more,"
         " coalesce(h.by_name, p.name) AS person_name, u.id AS undone_by FROM history h"
         " LEFT JOIN person p ON p.id = h.person_id LEFT JOIN history u ON u.undoes = h.id"
         " WHERE h.section_id = :section AND h.id < coalesce(:before, 9223372036854775807)"
+        " AND (:kinds = '[]' OR h.kind IN (SELECT value FROM json_each(:kinds)))"
+        " AND (:student = '' OR instr(h.after, :student) OR instr(h.before, :student))"
         " ORDER BY h.id DESC LIMIT :limit",
-        {"section": section_id, "shown": SHOWN_STATE, "before": before, "limit": limit},
+        {
+            "section": section_id,
+            "before": before,
+            "limit": limit,
+            "kinds": json.dumps(list(wanted.kinds)),
+            "student": json.dumps(wanted.student, ensure_ascii=False) if wanted.student else "",
+        },
     ).fetchall()
 
 
@@ -188,6 +205,12 @@ def later_entries(
         (section_id, seen, json.dumps(list(kinds)), page),
     ).fetchall()
     return [LaterEntry(**{**dict(row), "before": _value(row["before"]), "after": _value(row["after"])}) for row in rows]
+
+
+def as_later_entry(row: Row) -> LaterEntry:
+    """An entry with what it was before and after as values."""
+    before, after = _value(row["before"]), _value(row["after"])
+    return LaterEntry(row["id"], row["at"], row["person_id"], row["by_name"], row["kind"], row["what"], before, after)
 
 
 def _value(text: str | None) -> Any:

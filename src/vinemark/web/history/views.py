@@ -1,11 +1,14 @@
 """History: who changed what and when, and undo where that makes sense."""
 
-from flask import Blueprint, redirect, request, url_for
+from itertools import groupby
+
+from flask import Blueprint, abort, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
 from vinemark.core.course.course import RUNS
 from vinemark.section.acts.undo import undo
-from vinemark.store.history import ENTRIES_SHOWN, entries_of
+from vinemark.section.history_words import GROUPS, TOLD, entry_detail
+from vinemark.store.history import ENTRIES_SHOWN, WantedEntries, entries_of
 from vinemark.store.undo import can_undo
 from vinemark.web.request import any_section, database, new_act, page, require_sign_in, tell_without_undo, whole_section
 
@@ -22,10 +25,33 @@ def show(section_id: int) -> ResponseReturnValue:
     """The section's history, newest first, a page at a time."""
     section, before = whole_section(section_id), request.args.get("before", "")
     earlier = int(before) if before.isascii() and before.isdigit() and len(before) < LONGEST_ID else None
-    entries = entries_of(database(), section_id, before=earlier)
+    group, student = request.args.get("kind", ""), request.args.get("student", "")
+    wanted = WantedEntries(GROUPS.get(group, ()), student if section.course.student(student) else "")
+    entries = entries_of(database(), section_id, before=earlier, wanted=wanted)
     more = entries[-1]["id"] if len(entries) == ENTRIES_SHOWN else None
     undoable = {entry["id"] for entry in entries if can_undo(entry)} if section.role == "instructor" else set()
-    return page("history", section, entries=entries, undoable=undoable, earlier=earlier, more=more)
+    return page(
+        "history",
+        section,
+        days=[(day, list(of_day)) for day, of_day in groupby(entries, lambda entry: str(entry["at"])[:10])],
+        undoable=undoable,
+        earlier=earlier,
+        more=more,
+        told=TOLD,
+        groups=list(GROUPS),
+        group=group if group in GROUPS else "",
+        student=wanted.student,
+        students=sorted(section.course.students, key=lambda one: one.name),
+    )
+
+
+@blueprint.get("/<int:entry_id>")
+def detail(section_id: int, entry_id: int) -> ResponseReturnValue:
+    """What one entry changed, in words."""
+    found = entry_detail(whole_section(section_id), entry_id)
+    if found is None:
+        abort(404)
+    return render_template("history/_detail.html", detail=found)
 
 
 @blueprint.post("/undo/<int:entry_id>")

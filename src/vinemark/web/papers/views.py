@@ -32,7 +32,8 @@ def paper(template: str, name: str, section: SectionState, **values: object) -> 
     if not shown["pdf"]:
         return html
     file = file_name(section.name.short, name, ending="pdf")
-    return make_file(section, f"{name[:1].upper()}{name[1:]} as PDF", file, PDF, pdf_of, html, paper_style())
+    style = paper_style(settings().paper)
+    return make_file(section, f"{name[:1].upper()}{name[1:]} as PDF", file, PDF, pdf_of, html, style)
 
 
 @blueprint.get("/working/<student_id>")
@@ -43,7 +44,7 @@ def student_working(section_id: int, student_id: str) -> ResponseReturnValue:
     grade = section.grades_now[student.id]
     return paper(
         "papers/working.html",
-        f"working {student.id}",
+        f"grade of {student.plain_name}",
         section,
         student=student,
         grade=grade,

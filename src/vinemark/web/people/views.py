@@ -6,7 +6,19 @@ import time
 from base64 import b64encode
 from urllib.parse import urlsplit
 
-from flask import Blueprint, Flask, abort, current_app, jsonify, redirect, render_template, request, session, url_for
+from flask import (
+    Blueprint,
+    Flask,
+    abort,
+    current_app,
+    jsonify,
+    make_response,
+    redirect,
+    render_template,
+    request,
+    session,
+    url_for,
+)
 from flask.typing import ResponseReturnValue
 from flask_login import LoginManager, UserMixin, current_user, login_required, login_user, logout_user
 from flask_wtf.csrf import generate_csrf
@@ -254,6 +266,16 @@ def sign_out_there(sign_in_id: int) -> ResponseReturnValue:
     tell_log("signed out there")
     tell(Done("Signed out there."))
     return redirect(url_for("people.account"))
+
+
+@blueprint.post("/account/keys")
+@login_required  # type: ignore[untyped-decorator]
+def choose_keys() -> ResponseReturnValue:
+    """Shortcuts of a single key on or off, in this browser (WCAG 2.2, 2.1.4)."""
+    answer = make_response(redirect(url_for("people.account")))
+    year = 365 * 24 * 3600
+    answer.set_cookie("vinemark-keys", "off" if request.form.get("keys") == "off" else "", max_age=year, samesite="Lax")
+    return answer
 
 
 @blueprint.post("/account/sign-out-others")

@@ -36,7 +36,8 @@ if (dialog) {
   document.getElementById("open-find").addEventListener("click", open);
   document.addEventListener("keydown", (event) => {
     const held = event.ctrlKey || event.metaKey || event.altKey;
-    if (event.key !== "/" || held || document.querySelector("dialog[open]")) return;
+    const off = document.body.dataset.keys === "off";
+    if (event.key !== "/" || held || off || document.querySelector("dialog[open]")) return;
     if (event.target.matches("input, textarea, select, [contenteditable]")) return;
     event.preventDefault();
     open();

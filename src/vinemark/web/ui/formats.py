@@ -39,6 +39,16 @@ def day(value: date | None) -> str:
     return "" if value is None else day_words(value)
 
 
+def day_from_text(value: str) -> str:
+    """'Saturday, Dec 19, 2026' of a day as it is kept."""
+    return weekday_words(date.fromisoformat(value))
+
+
+def clock_of(value: str) -> str:
+    """'5:00 PM' of a time as it is kept."""
+    return clock_words(datetime.fromisoformat(value))
+
+
 def day_of(value: str) -> str:
     """'Nov 2' of a kept date or time."""
     return day_short(datetime.fromisoformat(value).date())
@@ -179,37 +189,29 @@ MARGIN_NAMES = {
 """What the margin of each page is called on the button that shows it."""
 
 
+PAGE_TITLES = {
+    "plan": "Grading plan", "scores": "Scores", "scores/files": "Import scores", "audit": "Audit",
+    "audit/outside": "Compare with another file", "settle": "Settle", "submit": "Submit", "after": "After posting",
+    "history": "History", "exports": "Export", "made": "Export", "deleting": "Delete",
+}  # fmt: skip
+"""A page's title is its heading."""
+
+
 def margin_folded() -> bool:
     """Whether this browser keeps the margin folded on wide windows."""
     return request.cookies.get("vinemark-margin") == "folded"
 
 
+FILTERS: tuple[Callable[..., str | None], ...] = (
+    short_percent, browser_name, day, day_short, day_of, moment, days_left, letter_sign, sentence_start,
+    short_digest, cell_text, exact_text, percent_text, said_number, soft_breaks, day_from_text, clock_of, code_name,
+    counted, minute_words, said, clock_words, weekday_words,
+)  # fmt: skip
+
+
 def add_filters(app: Flask) -> None:
     """Make these known to the templates."""
-    filters: list[Callable[..., str | None]] = [
-        short_percent,
-        browser_name,
-        day,
-        day_short,
-        day_of,
-        moment,
-        days_left,
-        letter_sign,
-        sentence_start,
-        short_digest,
-        cell_text,
-        exact_text,
-        percent_text,
-        said_number,
-        soft_breaks,
-        code_name,
-        counted,
-        minute_words,
-        said,
-        clock_words,
-        weekday_words,
-    ]
-    for function in filters:
+    for function in FILTERS:
         app.add_template_filter(function)
     app.add_template_global(new_key)
     app.add_template_global(settings)
@@ -217,5 +219,6 @@ def add_filters(app: Flask) -> None:
     app.add_template_global(beside)
     app.add_template_global(level_words)
     app.jinja_env.globals["level_names"] = LEVEL_NAMES
+    app.jinja_env.globals["page_titles"] = PAGE_TITLES
     app.jinja_env.globals["margin_names"] = MARGIN_NAMES
     app.add_template_global(margin_folded)

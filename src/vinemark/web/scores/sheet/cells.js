@@ -126,7 +126,7 @@ function showFoot(item, foot) {
   const release = sheet.querySelector(`[data-release="${CSS.escape(item)}"]`);
   if (!release || !foot.release) return;
   release.textContent = foot.release;
-  release.classList.toggle("open", foot.release === "open");
+  release.classList.toggle("open", foot.release === "visible");
 }
 
 /* What a screen reader hears: student, item, value, state. */

@@ -28,16 +28,20 @@ export function onKey(event) {
 /* Enter, Tab and Escape end what is being typed. */
 function leaving(event) {
   if (event.key === "Tab") {
+    /* While scores are being typed Tab goes on to the next cell; at rest, and after Escape, it leaves the sheet. */
+    if (editing()) focus.typing = true;
     commit();
-    tab(event);
+    if (focus.typing) tab(event);
     return true;
   }
   if (event.key !== "Enter" && event.key !== "Escape") return false;
   event.preventDefault();
   if (event.key === "Escape") {
     restore();
+    focus.typing = false;
     return true;
   }
+  if (editing()) focus.typing = true;
   commit();
   focusCell(neighbour(focus.current, event.shiftKey ? -1 : 1, 0, true));
   return true;
@@ -77,7 +81,7 @@ function moving(event) {
 /* Shift F2 writes a remark; the question mark tells the keys. */
 function asking(event) {
   const remark = event.key === "F2" && event.shiftKey;
-  if (!remark && event.key !== "?") return false;
+  if (!remark && (event.key !== "?" || document.body.dataset.keys === "off")) return false;
   event.preventDefault();
   if (remark) toRemark();
   else showHelp();
@@ -109,16 +113,28 @@ function withControl(event) {
 
 /* Headings are gone along with the arrow keys; down leads into the column. */
 export function onHeading(event) {
-  const button = event.target.closest("[data-heading]");
+  const button = event.target.closest("[data-heading], [data-fold]");
   if (!button) return;
-  if (event.key === "ArrowDown") {
-    event.preventDefault();
-    focusCell(shownRows()[0]?.cells[button.closest("th").cellIndex]);
-    return;
-  }
-  const across = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
-  if (!across) return;
+  const kind = button.matches("[data-fold]") ? "[data-fold]" : "[data-heading]";
+  const next = upOrDown(event.key, button) ?? across(event.key, button, kind);
+  if (!next) return;
   event.preventDefault();
-  const all = [...sheet.querySelectorAll("[data-heading]")].filter((one) => one.offsetParent);
-  all[all.indexOf(button) + across]?.focus();
+  if (next.matches("td")) focusCell(next);
+  else next.focus();
+}
+
+/* From a heading up to its category and down to the first row; from a category down to its first heading. */
+function upOrDown(key, button) {
+  const place = button.dataset.fold ?? /\bk(\d+)\b/.exec(button.closest("th").className)?.[1];
+  if (key === "ArrowUp" && button.dataset.heading) return sheet.querySelector(`[data-fold="${place}"]`);
+  if (key !== "ArrowDown") return null;
+  if (button.dataset.fold) return sheet.querySelector(`.item-head.k${place} [data-heading]`);
+  return shownRows()[0]?.cells[button.closest("th").cellIndex];
+}
+
+function across(key, button, kind) {
+  const step = { ArrowLeft: -1, ArrowRight: 1 }[key];
+  if (!step) return null;
+  const all = [...sheet.querySelectorAll(kind)].filter((one) => one.offsetParent);
+  return all[all.indexOf(button) + step];
 }

@@ -7,6 +7,7 @@ import { focusCell, goTo, takeFirst } from "./focus.js";
 import { onHeading, onKey, showHelp } from "./keys.js";
 import { onMargin, sendRemark, showChoice } from "./margin.js";
 import { start as startPointer } from "./pointer.js";
+import { start as startPrinting } from "./print.js";
 import { start as startQueue } from "./queue.js";
 import { focus, margin, sheet } from "./state.js";
 import { addressOf } from "./undo.js";
@@ -27,6 +28,7 @@ function viewChanged() {
 
 /* The focus that goes elsewhere takes what was typed with it. */
 function left(event) {
+  if (!sheet.contains(event.relatedTarget)) focus.typing = false;
   if (event.target.tagName !== "INPUT" || event.target.closest("td").contains(event.relatedTarget)) return;
   setTimeout(() => {
     if (event.target.isConnected) commit();
@@ -63,6 +65,7 @@ if (sheet) {
   listen();
   startPointer();
   startWindow();
+  startPrinting();
   startView(viewChanged);
   const first = takeFirst();
   if (first) describe(first);

@@ -6,8 +6,8 @@ export const writable = sheet?.dataset.writable === "yes";
 
 const said = document.getElementById("sheet-said");
 
-/* The cell with the focus, the other corner of a block, and whether the pointer draws one. */
-export const focus = { current: null, anchor: null, dragging: false };
+/* The cell with the focus, the other corner of a block, whether the pointer draws one, and whether scores are typed. */
+export const focus = { current: null, anchor: null, dragging: false, typing: false };
 
 /* The cell whose working the margin shows. */
 export const working = { shown: null };

@@ -1,0 +1,185 @@
+"""An entry of the history in words: what it was about, and how that stood before and after."""
+
+import json
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
+
+from vinemark.core.audit import CODES
+from vinemark.core.base.dates import iso_day_words, weekday_time_words
+from vinemark.core.base.refused import Refused
+from vinemark.core.plan.diff import plan_differences
+from vinemark.core.scores.visibility import VISIBILITY_WORDS
+from vinemark.section.state import SectionState
+from vinemark.store import history, plans
+from vinemark.store.history import LaterEntry
+
+_NOTHING = "nothing"
+_BLANK = "blank"
+MOST = 400
+"""So many changes of one entry are listed."""
+
+
+@dataclass(frozen=True)
+class EntryLine:
+    """One thing that an entry changed."""
+
+    what: str
+    before: str
+    after: str
+
+
+@dataclass(frozen=True)
+class EntryDetail:
+    """What an entry changed, the first of it, and how much more there is."""
+
+    lines: Sequence[EntryLine]
+    more: int = 0
+
+
+GROUPS: Mapping[str, Sequence[str]] = {
+    "Scores": ("scores", "import", "remark"),
+    "Plan and syllabus": ("plan", "rehearsal", "syllabus", "reading", "match", "syllabus note"),
+    "Findings": ("finding",),
+    "Settled grades": ("settled-final", "settled-midterm", "set-aside"),
+    "What students see": ("access", "grades-opened"),
+    "Registrar": ("office", "roster", "signed", "sending", "read-back", "grade-change"),
+    "Students and section": ("section", "students", "student-deleted", "archive"),
+}
+"""The groups by which the history is filtered, each with its kinds of entries."""
+
+
+def entry_detail(section: SectionState, entry_id: int) -> EntryDetail | None:
+    """What an entry of the section changed, in words; None where there is no such entry."""
+    row = history.entry_of(section.connection, section.id, entry_id)
+    if row is None:
+        return None
+    entry = history.as_later_entry(row)
+    words = _WORDS.get(entry.kind)
+    try:
+        lines = list(words(section, entry)) if words else []
+    except (Refused, KeyError, TypeError, ValueError, IndexError, AttributeError):
+        # An old entry, or one from an archive, may have another shape: its sentence still says what was done.
+        lines = []
+    changed = [line for line in lines if line.before != line.after]
+    return EntryDetail(changed[:MOST], max(0, len(changed) - MOST))
+
+
+def _who(section: SectionState, student_id: str) -> str:
+    student = section.course.student(student_id)
+    return student.name if student else student_id
+
+
+def _item(section: SectionState, item_id: str) -> str:
+    item = section.course.plan.item(item_id)
+    return item.name if item else item_id
+
+
+def _cells(section: SectionState, entry: LaterEntry) -> Iterable[EntryLine]:
+    before = {(cell[0], cell[1]): cell[2] for cell in entry.before or []}
+    for student, item, text in entry.after or []:
+        what = f"{_who(section, student)}, {_item(section, item)}"
+        yield EntryLine(what, before.get((student, item)) or _BLANK, text or _BLANK)
+
+
+def _by_key(
+    name: Callable[[SectionState, str], str], say: Callable[[Any], str]
+) -> Callable[[SectionState, LaterEntry], Iterable[EntryLine]]:
+    def lines(section: SectionState, entry: LaterEntry) -> Iterable[EntryLine]:
+        before, after = entry.before or {}, entry.after or {}
+        for key in {**before, **after}:
+            yield EntryLine(name(section, key), say(before.get(key)), say(after.get(key)))
+
+    return lines
+
+
+def _settled(text: Any) -> str:
+    if not text:
+        return "not settled"
+    value = json.loads(text) if isinstance(text, str) else text
+    parts = [str(value["grade"])]
+    for key, words in (("last_attended", "last attended"), ("fallback_grade", "falls back to"), ("finish_by", "by")):
+        if value.get(key):
+            parts.append(f"{words} {iso_day_words(str(value[key]))}")
+    if value.get("never_attended"):
+        parts.append("never attended")
+    if value.get("owed"):
+        parts.append(f"owes {value['owed']}")
+    if value.get("reason"):
+        parts.append(f"reason: {value['reason']}")
+    return ", ".join(parts)
+
+
+def _accepted(value: Any) -> str:
+    return f"accepted as is: {value[1]} ({value[2]})" if value else "open"
+
+
+def _finding(section: SectionState, key: str) -> str:
+    code, student, *_ = [*key.split("|"), ""]
+    name = CODES[code].name if code in CODES else code
+    return f"{name}, {_who(section, student)}" if student else name
+
+
+def _moment(value: Any) -> str:
+    return f"since {weekday_time_words(datetime.fromisoformat(value))}" if value else "hidden"
+
+
+def _plan(section: SectionState, entry: LaterEntry) -> Iterable[EntryLine]:
+    first, second = plans.plans_of_entry(section.connection, section.id, entry)
+    for line in plan_differences(first, second):
+        if line.side != "both":
+            yield EntryLine("", line.text if line.side == "first" else "", line.text if line.side == "second" else "")
+
+
+def _roster(section: SectionState, entry: LaterEntry) -> Iterable[EntryLine]:
+    def people(records: Any) -> dict[str, str]:
+        rows = (records or {}).get("roster", [])
+        return {one["id"]: f"{one['family_name']}, {one['given_name']}: {one['status']}" for one in rows}
+
+    before, after = people(entry.before), people(entry.after)
+    for student in {**before, **after}:
+        yield EntryLine(student, before.get(student, _NOTHING), after.get(student, _NOTHING))
+
+
+def _signed(section: SectionState, entry: LaterEntry) -> Iterable[EntryLine]:
+    for row in entry.after["rows"]:
+        yield EntryLine(_who(section, row["id"]), "", row["code"])
+
+
+def _change(section: SectionState, entry: LaterEntry) -> Iterable[EntryLine]:
+    old, new = entry.after.get("old"), entry.after["new"]
+    yield EntryLine(_who(section, new["id"]), old["code"] if old else _NOTHING, new["code"])
+
+
+def _added(section: SectionState, entry: LaterEntry) -> Iterable[EntryLine]:
+    for student in entry.after["students"]:
+        yield EntryLine(_who(section, student), _NOTHING, "in the section")
+
+
+def _differences(section: SectionState, entry: LaterEntry) -> Iterable[EntryLine]:
+    for text in entry.after["differences"]:
+        yield EntryLine("Left as it is", "", str(text))
+
+
+_WORDS: Mapping[str, Callable[[SectionState, LaterEntry], Iterable[EntryLine]]] = {
+    "scores": _cells,
+    "import": _cells,
+    "remark": _cells,
+    "settled-final": _by_key(_who, _settled),
+    "settled-midterm": _by_key(_who, _settled),
+    "set-aside": _by_key(_who, lambda reason: f"set aside: {reason}" if reason else "in the class"),
+    "access": _by_key(_item, lambda rule: VISIBILITY_WORDS.get(rule or "held", str(rule))),
+    "grades-opened": _by_key(lambda _, run: f"{run.capitalize()} grades", _moment),
+    "finding": _by_key(_finding, _accepted),
+    "plan": _plan,
+    "rehearsal": _plan,
+    "office": _roster,
+    "signed": _signed,
+    "grade-change": _change,
+    "section": _added,
+    "students": _added,
+    "match": _differences,
+}
+TOLD = frozenset(_WORDS)
+"""The kinds of entries that have more to tell than their sentence."""
