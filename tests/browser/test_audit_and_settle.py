@@ -42,7 +42,7 @@ def test_mended_and_let_stand(driver: webdriver.Chrome) -> None:
     wait(driver, "#stand-why", "type a reason; it is saved")
     driver.find_element(By.ID, "stand-reason").send_keys("two people, asked both", Keys.ENTER)
     wait(driver, ".findings-part", "Accepted as is")
-    assert "stands: two people, asked both" in driver.find_element(By.CSS_SELECTOR, ".finding.stands").text
+    assert "accepted as is: two people, asked both" in driver.find_element(By.CSS_SELECTOR, ".finding.stands").text
 
 
 @pytest.mark.usefixtures("stage")

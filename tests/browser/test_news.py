@@ -47,7 +47,7 @@ def time_passes(stage: Stage, day: str = "2026-12-19") -> None:
 
 
 def test_a_posting_shows_on_an_open_page(driver: webdriver.Chrome, demo: Path) -> None:
-    with on_page(driver, demo, "submit", "not\nposted yet") as stage:
+    with on_page(driver, demo, "submit", "Not posted\nyet") as stage:
         ledger_grades.post(office(demo), REF, "final", LATER)
         time_passes(stage)
         wait(driver, "#work", "Sat, Dec 19, 10:30 AM")

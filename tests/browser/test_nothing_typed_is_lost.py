@@ -121,7 +121,7 @@ def test_it_is_listed_and_can_be_given_up(driver: webdriver.Chrome, stage: Stage
     type_into(driver, f"grade-{student}", "D" + Keys.TAB)
     wait(driver, "#saved", "1 not saved yet")
     driver.find_element(By.ID, "open-unsaved").send_keys(Keys.ENTER)
-    wait(driver, "#unsaved li", "“D” (type why it is D")
+    wait(driver, "#unsaved li", "“D” (Reason: type why it is D")
     driver.find_element(By.XPATH, "//dialog[@id='unsaved']//button[text()='Discard']").click()
     wait(driver, "#saved", "All changes saved")
     assert inside(driver, "return document.getElementById(arguments[0]).value", f"grade-{student}") == ""

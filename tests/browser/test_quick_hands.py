@@ -36,7 +36,7 @@ def test_two_changes_of_one_field_before_the_first_answer(driver: webdriver.Chro
         stage.open(driver, "FIBR 120-01", "settle")
         student = str(driver.find_element(By.CSS_SELECTOR, "input[name='grade']").get_attribute("id"))[6:]
         driver.execute_script(TYPE_TWICE, f"grade-{student}", ["", "c+"])
-        wait(driver, f"#why-{student}", "type why it is C+ and not D")
+        wait(driver, f"#why-{student}", "type why it is C+ instead of D")
         assert driver.find_element(By.ID, f"grade-{student}").get_attribute("value") == "c+"
         stage.open(driver, "HYDR 230-01", "plan")
         driver.execute_script(TYPE_TWICE, "weight-c5", ["28", "30"])
@@ -111,7 +111,7 @@ def test_a_menu_opened_before_an_answer_stays_open_when_it_comes(driver: webdriv
         ActionChains(driver).send_keys(Keys.ARROW_DOWN).perform()
         chosen = driver.switch_to.active_element.text
         assert chosen.startswith("by points")
-        wait(driver, "#rule-c4-blanks", "waits")
+        wait(driver, "#rule-c4-blanks", "is not counted yet")
         assert driver.switch_to.active_element.text == chosen
         ActionChains(driver).send_keys(Keys.ENTER).perform()
         wait(driver, "#rule-c4-split", "by points")

@@ -155,7 +155,7 @@ def test_what_a_screen_reader_hears(driver: webdriver.Chrome) -> None:
     keys(driver, "5")
     wait(driver, "#sheet-said", "This figure is worked out")
     keys(driver, Keys.ARROW_LEFT, Keys.ARROW_UP)
-    assert focused(driver) == "Notebook 6: figures and adjusting"
+    assert driver.switch_to.active_element.accessible_name == "Notebook 6: figures"
     keys(driver, Keys.ARROW_DOWN)
     assert focused(driver).startswith(f"{who}, Notebook 6, ")
     grid = driver.find_element(By.ID, "sheet")
@@ -177,6 +177,13 @@ def test_a_remark_from_the_keyboard(driver: webdriver.Chrome) -> None:
     assert "remark: handed in late" in focused(driver)
     keys(driver, "z", held=Keys.CONTROL)
     until(lambda: not driver.find_elements(By.CSS_SELECTOR, ".remarked"), "the remark stays")
+
+
+def hide_names(driver: webdriver.Chrome) -> None:
+    """Hide the names, or show them again, from the menu of the view."""
+    driver.find_element(By.ID, "view-menu").click()
+    wait(driver, ".dropdown-menu.show").find_element(By.ID, "hide-names").click()
+    keys(driver, Keys.ESCAPE)
 
 
 def shown_rows(driver: webdriver.Chrome) -> int:
@@ -208,12 +215,12 @@ def test_folding_filtering_finding(driver: webdriver.Chrome) -> None:
     keys(driver, Keys.ENTER)
     assert driver.switch_to.active_element.get_attribute("id") == f"cell-{last.get_attribute('data-student')}-n1"
     assert shown_rows(driver) == whole
-    driver.find_element(By.ID, "hide-names").click()
+    hide_names(driver)
     assert focused(driver) == "None" or "row" in focused(driver)
     driver.refresh()
     who = wait(driver, "#sheet tbody .who")
     assert who.value_of_css_property("font-size") == "0px"
-    driver.find_element(By.ID, "hide-names").click()
+    hide_names(driver)
 
 
 def test_typed_twice_before_an_answer(driver: webdriver.Chrome, stage: Stage, folder: Path) -> None:

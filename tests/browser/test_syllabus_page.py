@@ -69,7 +69,7 @@ def a_difference_mended_from_its_clause(driver: webdriver.Chrome) -> None:
     wait(driver, "#rule-c3-drops", "drop the lowest 1")
     driver.find_element(By.XPATH, "//button[normalize-space()='Sign the comparison']").send_keys(Keys.ENTER)
     wait(driver, ".match .leafy", "nothing left")
-    wait(driver, ".notice", "Match signed: all agrees")
+    wait(driver, ".notice", "Comparison signed: everything agrees")
 
 
 def test_from_a_dropped_file_to_a_signed_match(driver: webdriver.Chrome, folder: Path) -> None:

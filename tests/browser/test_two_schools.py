@@ -155,7 +155,8 @@ def test_a_section_goes_through(driver: webdriver.Chrome, folder: Path, school: 
         stage.open(driver, "FIBR 120-01", "submit")
         # The registrar turns somebody to the pass basis just before the grades go out.
         office_page(driver, stage)
-        Select(driver.find_element(By.CSS_SELECTOR, f"[aria-label='Basis of {turned}']")).select_by_visible_text("pass")
+        basis = driver.find_element(By.CSS_SELECTOR, f"[aria-label='Grading basis of {turned}']")
+        Select(basis).select_by_visible_text("pass")
         press(driver, By.CSS_SELECTOR, f"[aria-label='Save {turned}']")
         stage.open(driver, "FIBR 120-01", "submit")
         sign_and_send(driver, 15)
@@ -281,7 +282,7 @@ def test_grades_go_out_as_a_file_and_the_answer_comes_back(driver: webdriver.Chr
         stage.open(driver, "FIBR 120-01", "submit")
         driver.find_element(By.ID, "answer").send_keys(str(grades))
         press(driver, By.ID, "take-answer")
-        wait(driver, "#answer-why", "line 1 must be Batch")
+        wait(driver, "#answer-why", "Line 1: must be Batch")
         driver.find_element(By.ID, "answer").send_keys(str(answer))
         press(driver, By.ID, "take-answer")
         wait(driver, ".notice", "14 accepted, 0 refused")

@@ -121,7 +121,7 @@ def plan(driver: webdriver.Chrome) -> None:
     weight = driver.find_element(By.ID, "weight-c2")
     weight.clear()
     weight.send_keys("45")
-    wait(driver, ".ribbon-verdict", "105 of 100: 5 too much")
+    wait(driver, ".ribbon-verdict", "105 of 100: 5 over")
     weight.clear()
     weight.send_keys("-3" + Keys.TAB)
     wait(driver, "#weight-c2-reason", "must not be negative")
@@ -205,7 +205,7 @@ def audit_finds_and_is_mended(driver: webdriver.Chrome) -> None:
     wait(driver, ".ribbon-verdict.full", "100 of 100")
     wait(driver, ".rehearsing", "4 grades would change")
     driver.find_element(By.ID, "reason").send_keys("The syllabus gives the exam 40" + Keys.ENTER)
-    wait(driver, ".notice", "Apply: The syllabus gives the exam 40")
+    wait(driver, ".notice", "Applied: The syllabus gives the exam 40")
     go(driver, "audit", "Audit")
     wait(driver, ".findings h2", "Nothing found")
 

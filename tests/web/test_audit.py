@@ -78,7 +78,7 @@ def test_a_finding_stands_with_a_reason_and_comes_back_when_its_facts_change(sit
     site.browser.post(f"/s/{hydr}/scores/cells", json={"cells": [cell], "key": "c"})
     back = site.browser.get(f"/s/{hydr}/audit", query_string={"finding": waits.key}).text
     assert "open again: something changed since it was accepted" in back
-    assert "It stood before (make-up on Monday" in back
+    assert "It was accepted before (make-up on Monday" in back
     site.post(f"/s/{hydr}/audit/accept", finding=waits.key, reason="still", key="s2")
     taken_up = site.post(f"/s/{hydr}/audit/reopen", finding=waits.key, key="s3").text
     assert "let stand</span>" not in taken_up

@@ -76,7 +76,7 @@ def apply_preview(section: SectionState, request: Act, reason: str) -> Done:
     why = " ".join(reason.split())
     if not why:
         raise Refused("reason", "type a reason; it is saved in the history")
-    return Done(f"Apply: {why}.", previews.apply_draft(section.connection, request, why))
+    return Done(f"Applied: {why}.", previews.apply_draft(section.connection, request, why))
 
 
 @act

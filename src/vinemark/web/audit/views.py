@@ -53,6 +53,7 @@ def _page(section: SectionState, refused: Refused | None = None) -> ResponseRetu
         status=422 if refused else 200,
         nothing_to_check=nothing_to_check(section.course),
         reviewed=ordered,
+        margin_wanted=bool(wanted),
         counts=counts(snapshot.open_findings),
         checks_run=len(CODES),
         strip=strip(course.plan, grades, flagged),

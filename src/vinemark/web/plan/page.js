@@ -103,3 +103,18 @@ for (const kind of ["dragover", "dragleave", "drop"]) {
     field.form.requestSubmit();
   });
 }
+
+/* The small menus of rules: Home, End and the first letter of a choice, as menus have them (WAI-ARIA practices). */
+document.addEventListener("keydown", (event) => {
+  const menu = event.target.closest?.(".dropdown-menu[role=menu].show");
+  if (!menu || event.target.matches("input") || event.ctrlKey || event.altKey || event.metaKey) return;
+  const items = [...menu.querySelectorAll(".dropdown-item")];
+  const ends = { Home: items[0], End: items.at(-1) }[event.key];
+  const at = items.indexOf(document.activeElement);
+  const inTurn = [...items.slice(at + 1), ...items.slice(0, at + 1)];
+  const letter = event.key.length === 1 && event.key !== " " ? event.key.toLowerCase() : "";
+  const next = ends ?? (letter && inTurn.find((one) => one.textContent.trim().toLowerCase().startsWith(letter)));
+  if (!next) return;
+  event.preventDefault();
+  next.focus();
+});

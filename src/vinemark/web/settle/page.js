@@ -55,3 +55,25 @@ document.addEventListener("keydown", (event) => {
   const next = codes[codes.indexOf(code) + (event.shiftKey ? -1 : 1)];
   if (next) { next.focus(); next.select(); } else { code.blur(); }
 });
+
+/* Of the rows one is a stop of Tab, with its own fields after its grade; Enter goes on to the next row. */
+const FIELDS = "input:not([type=hidden]), button, select, a[href]";
+
+function arrange(current) {
+  const rows = [...(document.querySelector(".settle-table tbody")?.rows ?? [])];
+  const stop = current ?? rows.find((row) => row.dataset.stop) ?? rows.find((row) => row.querySelector(FIELDS));
+  for (const row of rows) {
+    row === stop ? (row.dataset.stop = "yes") : delete row.dataset.stop;
+    for (const field of row.querySelectorAll(FIELDS)) {
+      const idle = field.matches(".faint") && !field.value;
+      field.tabIndex = row === stop && !idle ? 0 : -1;
+    }
+  }
+}
+
+arrange();
+document.addEventListener("focusin", (event) => {
+  const row = event.target.closest?.(".settle-table tbody tr");
+  if (row) arrange(row);
+});
+document.addEventListener("htmx:afterSettle", () => arrange(document.activeElement?.closest?.(".settle-table tbody tr")));

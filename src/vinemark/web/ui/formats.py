@@ -115,7 +115,7 @@ def days_left(due: datetime | None) -> str:
 _SYLLABLE = re.compile(
     r"(?<=[aeiouy])(?=[bcdfghjklmnpqrstvwxz][aeiouy])|(?<=[aeiouy][bcdfghjklmnpqrstvwxz])(?=[bcdfghjklmnpqrstvwxz][aeiouy])"
 )
-LONGEST_UNBROKEN = 8
+LONGEST_UNBROKEN = 7
 LONGEST_HEADING = 30
 
 
@@ -197,6 +197,13 @@ PAGE_TITLES = {
 """A page's title is its heading."""
 
 
+RULE_NAMES = {
+    "split": "How the items count", "drops": "Drops", "drop_by": "Which are dropped", "blanks": "Blanks",
+    "extra": "Extra credit", "ceiling": "Cap", "basis": "Plan basis",
+}  # fmt: skip
+"""What a rule of the plan is called before the name of its category."""
+
+
 def margin_folded() -> bool:
     """Whether this browser keeps the margin folded on wide windows."""
     return request.cookies.get("vinemark-margin") == "folded"
@@ -219,6 +226,7 @@ def add_filters(app: Flask) -> None:
     app.add_template_global(beside)
     app.add_template_global(level_words)
     app.jinja_env.globals["level_names"] = LEVEL_NAMES
+    app.jinja_env.globals["rule_names"] = RULE_NAMES
     app.jinja_env.globals["page_titles"] = PAGE_TITLES
     app.jinja_env.globals["margin_names"] = MARGIN_NAMES
     app.add_template_global(margin_folded)

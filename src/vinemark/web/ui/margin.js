@@ -17,6 +17,22 @@ function set(open) {
   tell();
 }
 
+let back = null;
+
+/* Alt+Shift+M goes from the work to the margin, and back to where one was. */
+function across(event) {
+  if (!event.altKey || !event.shiftKey || event.ctrlKey || event.metaKey || event.code !== "KeyM") return;
+  event.preventDefault();
+  const margin = document.getElementById("margin");
+  if (margin.contains(document.activeElement)) {
+    (back?.isConnected ? back : document.getElementById("work")).focus();
+    return;
+  }
+  back = document.activeElement;
+  set(true);
+  (margin.querySelector("input:not([type=hidden]), a[href], button, select, summary, [tabindex='0']") ?? button).focus();
+}
+
 function close() {
   set(false);
   button.focus();
@@ -26,6 +42,7 @@ if (box && button) {
   tell();
   narrow.addEventListener("change", tell);
   button.addEventListener("click", () => set(!isOpen()));
+  document.addEventListener("keydown", across);
   document.addEventListener("click", (event) => {
     if (narrow.matches && event.target.closest("[data-opens-margin]")) set(true);
   });

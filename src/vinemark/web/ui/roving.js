@@ -4,7 +4,8 @@ const GROUP = "[data-roving]";
 const MEMBER = "a[href], button:not(:disabled)";
 const STEPS = { ArrowDown: 1, ArrowRight: 1, ArrowUp: -1, ArrowLeft: -1 };
 
-const members = (group) => [...group.querySelectorAll(MEMBER)].filter((one) => one.checkVisibility());
+const members = (group) =>
+  [...group.querySelectorAll(MEMBER)].filter((one) => one.checkVisibility() && !one.closest(".dropdown-menu"));
 
 function stopOf(group, all) {
   const here = all.includes(document.activeElement) ? document.activeElement : null;
@@ -34,7 +35,9 @@ function inRows(group, event) {
 function go(event) {
   const group = event.target.closest?.(GROUP);
   if (!group || event.altKey || event.ctrlKey || event.metaKey || event.shiftKey) return;
-  if (!event.target.matches(MEMBER) || event.defaultPrevented) return;
+  if (!event.target.matches(MEMBER) || event.defaultPrevented || event.target.closest(".dropdown-menu")) return;
+  /* Up and down open a menu of its own. */
+  if (event.target.matches("[data-bs-toggle=dropdown]") && /^Arrow(Up|Down)$/.test(event.key)) return;
   const all = members(group);
   const beside = group.dataset.roving === "rows" ? inRows(group, event) : undefined;
   if (beside !== undefined) {
