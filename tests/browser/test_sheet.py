@@ -168,6 +168,7 @@ def test_what_a_screen_reader_hears(driver: webdriver.Chrome) -> None:
 @pytest.mark.usefixtures("stage")
 def test_a_remark_from_the_keyboard(driver: webdriver.Chrome) -> None:
     cell = driver.find_element(By.ID, place(driver, 1, "q5"))
+    driver.execute_script("arguments[0].scrollIntoView({ block: 'center', inline: 'center' })", cell)
     cell.click()
     wait(driver, "#cell-panel[data-item='q5']")
     keys(driver, Keys.F2, held=Keys.SHIFT)

@@ -198,7 +198,7 @@ def post_and_read_back(driver: webdriver.Chrome, stage: Stage) -> None:
     office_page(driver, stage)
     press(driver, By.ID, "post-final")
     stage.open(driver, "FIBR 120-01", "submit")
-    press(driver, By.XPATH, "//button[normalize-space()='Read back']")
+    press(driver, By.XPATH, "//button[normalize-space()='Check what the registrar has']")
     wait(driver, ".act-box h2", "Posted")
 
 

@@ -76,4 +76,6 @@ document.addEventListener("focusin", (event) => {
   const row = event.target.closest?.(".settle-table tbody tr");
   if (row) arrange(row);
 });
-document.addEventListener("htmx:afterSettle", () => arrange(document.activeElement?.closest?.(".settle-table tbody tr")));
+document.addEventListener("htmx:afterSettle", () => {
+  arrange(document.activeElement?.closest?.(".settle-table tbody tr"));
+});

@@ -59,11 +59,31 @@ window.addEventListener("pageshow", () => {
   for (const button of document.querySelectorAll("form[data-once] button")) button.disabled = false;
 });
 
-/* When the control that was used is gone, the keyboard goes on from the top of the work. */
-document.addEventListener("htmx:afterSettle", (event) => {
-  if (event.detail.target?.id !== "work" || document.activeElement !== document.body) return;
-  document.getElementById("work").focus();
+/* The focus is never thrown away: what was refused takes it; where the control that was used is gone, the next one in
+   its place does, and where nothing is left of its part of the page, the work. */
+let lastPlace = [];
+document.addEventListener("focusin", ({ target }) => {
+  const parts = [];
+  for (let at = target; at && at !== document.body; at = at.parentElement) if (at.id) parts.push(at.id);
+  const within = target.closest(".items, .category, .findings, .settle-table, section[id], form[id]");
+  const next = within?.nextElementSibling?.id;
+  lastPlace = next ? [...parts, next] : parts;
 });
+
+const focusable = (part) =>
+  part.matches("input, button, select, textarea, summary, a[href]") ? part
+    : part.querySelector("[aria-invalid=true], input:not([type=hidden]), button:not(:disabled), summary, a[href]");
+
+document.addEventListener("htmx:afterSettle", (event) => {
+  const target = event.detail.target;
+  const refused = event.detail.xhr?.status === 422 && target?.querySelector?.("[aria-invalid=true]");
+  if (refused) { refused.focus(); return; }
+  if (target?.id !== "work" || document.activeElement !== document.body) return;
+  const parts = lastPlace.map((id) => document.getElementById(id)).filter((part) => part && part.id !== "work");
+  (parts.map(focusable).find((one) => one?.checkVisibility()) ?? document.getElementById("work")).focus();
+});
+document.querySelector("main [aria-invalid=true]")?.focus();
+document.getElementById("scripts-missing")?.remove();
 
 /* After something was added its form is empty again, with the focus on its first field. */
 document.addEventListener("htmx:afterRequest", (event) => {

@@ -48,7 +48,10 @@ if (dialog) {
     if (step) { event.preventDefault(); choose(all[(all.indexOf(chosen()) + step + all.length) % all.length]); }
     if (event.key === "Enter") { event.preventDefault(); go(chosen()); }
   });
-  found.addEventListener("htmx:afterSwap", () => choose(options()[0]));
+  found.addEventListener("htmx:afterSwap", () => {
+    typed.setAttribute("aria-expanded", String(options().length > 0));
+    choose(options()[0]);
+  });
   found.addEventListener("click", (event) => {
     const option = event.target.closest("[role=option]");
     if (option) { event.preventDefault(); go(option); }

@@ -17,6 +17,8 @@ function set(open) {
   tell();
 }
 
+export const open = () => { if (box && !isOpen()) set(true); };
+
 let back = null;
 
 /* Alt+Shift+M goes from the work to the margin, and back to where one was. */
@@ -30,7 +32,8 @@ function across(event) {
   }
   back = document.activeElement;
   set(true);
-  (margin.querySelector("input:not([type=hidden]), a[href], button, select, summary, [tabindex='0']") ?? button).focus();
+  const first = margin.querySelector("input:not([type=hidden]), a[href], button, select, summary, [tabindex='0']");
+  (first ?? button).focus();
 }
 
 function close() {

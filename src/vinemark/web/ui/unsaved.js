@@ -81,9 +81,12 @@ export function show() {
   const line = bar();
   if (!line) return;
   const said = words();
+  const wrong = Boolean(trouble) || sources.some((source) => source.refused() > 0);
+  /* Heard where something is wrong; that each cell was saved is only seen. */
+  line.setAttribute("aria-live", wrong ? "polite" : "off");
   if (line.textContent !== said) line.textContent = said;
   const left = here() > 0 || elsewhere().length > 0;
-  line.classList.toggle("refused", Boolean(trouble) || sources.some((source) => source.refused() > 0));
+  line.classList.toggle("refused", wrong);
   line.classList.toggle("waiting", busy() || left);
   const open = document.getElementById("open-unsaved");
   if (open) open.hidden = !left;

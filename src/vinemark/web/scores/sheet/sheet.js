@@ -28,7 +28,9 @@ function viewChanged() {
 
 /* The focus that goes elsewhere takes what was typed with it. */
 function left(event) {
-  if (!sheet.contains(event.relatedTarget)) focus.typing = false;
+  setTimeout(() => {
+    if (!sheet.contains(document.activeElement)) focus.typing = false;
+  }, 0);
   if (event.target.tagName !== "INPUT" || event.target.closest("td").contains(event.relatedTarget)) return;
   setTimeout(() => {
     if (event.target.isConnected) commit();
