@@ -3,10 +3,13 @@
 axe-core checks rules of WCAG 2.2 A and AA (W3C) and its own best practices; it lies in tests/browser/vendor.
 """
 
+import base64
+import io
 from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
+import pdfplumber
 import pytest
 from selenium import webdriver
 
@@ -148,3 +151,37 @@ def test_the_margin_folds_where_there_is_room_and_opens_as_a_drawer_where_there_
     keys(driver, "\ue00c")
     until(lambda: not driver.execute_script(shown), "Escape did not close it")
     assert driver.execute_script("return document.activeElement.id") == "toggle-margin"
+
+
+def printed(driver: webdriver.Chrome) -> list[str]:
+    """The text of each page as the browser prints it."""
+    answer = driver.execute_cdp_cmd("Page.printToPDF", {"preferCSSPageSize": True})
+    with pdfplumber.open(io.BytesIO(base64.b64decode(answer["data"]))) as document:
+        return [page.extract_text() for page in document.pages]
+
+
+def test_the_sheet_prints_whole_with_names_totals_and_where_it_is_from(driver: webdriver.Chrome, here: Stage) -> None:
+    resize(driver, 1280, 800)
+    driver.get(f"{here.url}/s/1/scores")
+    wait(driver, "#sheet")
+    names = driver.execute_script(
+        "return [...document.querySelectorAll('#sheet .who')].map((one) => one.textContent.trim())"
+    )
+    pages = printed(driver)
+    text = "\n".join(pages)
+    assert all(page.strip() for page in pages)
+    for name in names:
+        assert text.count(name.split(",")[0]) >= 2, name
+    for heading in ("Notebook 1", "Map quiz 8", "Survey report", "So far", "Blanks as 0"):
+        assert heading.split()[0] in text
+    assert all("HYDR 230-01" in page for page in pages)
+    assert not driver.execute_script("return document.querySelector('.printed-sheet')")
+
+
+def test_the_plan_prints_in_words(driver: webdriver.Chrome, here: Stage) -> None:
+    driver.get(f"{here.url}/s/1/plan")
+    wait(driver, "h1", "Grading plan")
+    text = "\n".join(printed(driver))
+    assert "The grade is the weighted average of the categories." in text
+    assert "Letters: A from 93" in text
+    assert "Add a category" not in text

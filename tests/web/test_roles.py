@@ -49,7 +49,7 @@ def own() -> set[str]:
         "submit.follow_roster", "submit.refresh", "submit.send", "submit.sign", "submit.take_answer", "submit.update",
         "submit.withdraw_signature", "submit_papers.grade_file", "after.ask", "after.ask_again", "after.check_copy",
         "after.refresh", "deleting.ask", "deleting.delete", "deleting.ask_student",
-        "deleting.delete_student",
+        "deleting.delete_student", "exports.rename", "exports.put_away",
     }  # fmt: skip
 
 

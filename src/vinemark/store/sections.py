@@ -35,6 +35,7 @@ class SectionRecord:
     due: datetime | None
     pulled_at: datetime | None
     archive: str | None
+    put_away: bool = False
 
 
 _SECTION = """
@@ -72,11 +73,30 @@ def _section(row: Row) -> SectionRecord:
         _time(row["due"]),
         _time(row["pulled_at"]),
         row["archive"],
+        row["put_away_at"] is not None,
     )
 
 
 def _time(text: str | None) -> datetime | None:
     return datetime.fromisoformat(text) if text else None
+
+
+def rename_section(connection: Connection, act: Act, name: SectionName, what: str) -> None:
+    """Give the act's section another name."""
+    with writing(connection, act, "section") as entry:
+        entry.what = what
+        connection.execute(
+            "UPDATE section SET course = ?, title = ?, number = ? WHERE id = ?",
+            (name.course, name.title, name.number, act.section_id),
+        )
+
+
+def put_section_away(connection: Connection, act: Act, away: bool, what: str) -> None:
+    """Put the act's section away, or take it back."""
+    with writing(connection, act, "section") as entry:
+        entry.what = what
+        at = stamp(act.at) if away else None
+        connection.execute("UPDATE section SET put_away_at = ? WHERE id = ?", (at, act.section_id))
 
 
 def create_section(
@@ -107,7 +127,7 @@ def create_from_course(
                 (section_id, json.dumps(write_records(course.records), ensure_ascii=False), stamp(act.at)),
             )
         entry.section_id = section_id
-        entry.what = f"section {course.section.short} made with {len(course.students)} students"
+        entry.what = f"section {course.section.short} created with {len(course.students)} students"
         if archive:
             entry.what += f" from the archive {archive}, to be looked at"
         entry.after = {"students": [s.id for s in course.students]}

@@ -124,7 +124,7 @@ def _line(plan: Plan, color: int, result: CategoryResult) -> CategoryLine:
 
 
 def _term(split: Split, result: ItemResult) -> ItemTerm:
-    return ItemTerm(result.item.name, _term_text(split, result), result.state, _state_words(result))
+    return ItemTerm(result.item.name, _term_text(split, result), result.state, _state_words(split, result))
 
 
 def _term_text(split: Split, result: ItemResult) -> str:
@@ -137,20 +137,26 @@ def _term_text(split: Split, result: ItemResult) -> str:
     return ratio if split == "even" else f"{trimmed(result.size, 6)} × {ratio}"
 
 
-def _state_words(result: ItemResult) -> str:
-    points = f"of {exact_text(result.item.points)}"
+def _state_words(split: Split, result: ItemResult) -> str:
+    """What there is to say beside the text of an item, which has its points already where items do not go by them."""
+    points = f"of {exact_text(result.item.points)}" if split == "by_points" else ""
+    comma = ", " if points else ""
     words = {
         "kept": points,
-        "dropped_lowest": f"{points}, dropped as lowest",
-        "dropped_highest": f"{points}, dropped as highest",
+        "dropped_lowest": f"{points}{comma}dropped as lowest",
+        "dropped_highest": f"{points}{comma}dropped as highest",
         "waiting": "blank, not counted yet",
         "exempt": "exempt",
         "planned": "does not count yet",
         "extra": "extra credit",
     }[result.state]
     if result.cell == "missing":
-        return f"missing, counts as 0; {words}"
-    return f"blank, counts as 0; {words}" if result.cell is None and result.earned is not None else words
+        return f"missing, counts as 0; {words}".removesuffix("; ")
+    return (
+        f"blank, counts as 0; {words}".removesuffix("; ")
+        if result.cell is None and result.earned is not None
+        else words
+    )
 
 
 def _sum(split: Split, result: CategoryResult) -> str:

@@ -44,10 +44,12 @@ def show() -> ResponseReturnValue:
     """All sections of the person, by term."""
     terms: dict[str, list[DeskEntry]] = {}
     now = settings().clock.now()
-    for record in sections.sections_of(database(), person_id()):
+    mine = sections.sections_of(database(), person_id())
+    for record in (one for one in mine if not one.put_away):
         section = state_of(database(), snapshots(), record, now, person_id())
         terms.setdefault(record.term.name, []).append(desk_entry(section))
-    return render_template("desk/desk.html", terms=terms, now=now, notice=take_notice())
+    archived = [one for one in mine if one.put_away]
+    return render_template("desk/desk.html", terms=terms, archived=archived, now=now, notice=take_notice())
 
 
 @blueprint.get("/sections/new")

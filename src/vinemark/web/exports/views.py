@@ -1,20 +1,30 @@
 """Files out of a section: tables, the workbook that works out the grades, open formats."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from datetime import date
 
-from flask import Blueprint, abort
+from flask import Blueprint, abort, redirect, request, url_for
 from flask.typing import ResponseReturnValue
 
+from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import Course
 from vinemark.exchange import course_file, oneroster
 from vinemark.exchange.results_csv import results_csv
 from vinemark.exchange.sheet_file import sheet_csv, sheet_xlsx
 from vinemark.exchange.workbook import live_workbook
+from vinemark.section.acts import rename as acts
 from vinemark.section.state import SectionState
 from vinemark.web.made.views import file_name, files_in_the_making, make_file
-from vinemark.web.request import any_section, download, page, require_sign_in
+from vinemark.web.request import (
+    any_section,
+    download,
+    instructors_section,
+    new_act,
+    page,
+    require_sign_in,
+    tell_without_undo,
+)
 
 XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 
@@ -57,9 +67,44 @@ def _may_take(section: SectionState, name: str) -> bool:
 @blueprint.get("")
 def choose(section_id: int) -> ResponseReturnValue:
     """What can be taken out of the section."""
-    section = any_section(section_id)
-    exports = {name: one for name, one in EXPORTS.items() if _may_take(section, name)}
-    return page("exports", section, exports=exports, files=files_in_the_making(section))
+    return _page(any_section(section_id))
+
+
+def _page(
+    section: SectionState, refused: Refused | None = None, typed: Mapping[str, str] | None = None
+) -> ResponseReturnValue:
+    name = section.name
+    shown = typed or {"course": name.course, "title": name.title, "number": name.number}
+    exports = {key: one for key, one in EXPORTS.items() if _may_take(section, key)}
+    return page(
+        "exports",
+        section,
+        422 if refused else 200,
+        exports=exports,
+        files=files_in_the_making(section),
+        refused=refused,
+        typed=shown,
+    )
+
+
+@blueprint.post("/rename")
+def rename(section_id: int) -> ResponseReturnValue:
+    """Another name for the section."""
+    section, form = instructors_section(section_id), request.form
+    typed = {field: form.get(field, "") for field in ("course", "title", "number")}
+    outcome = acts.rename(section, new_act(section_id), **typed)
+    if isinstance(outcome, Refused):
+        return _page(section, outcome, typed)
+    tell_without_undo(outcome)
+    return redirect(url_for("exports.choose", section_id=section_id))
+
+
+@blueprint.post("/put-away")
+def put_away(section_id: int) -> ResponseReturnValue:
+    """Archive the section, or bring it back to the Desk."""
+    section = instructors_section(section_id)
+    tell_without_undo(acts.put_away(section, new_act(section_id), bool(request.form.get("away"))))
+    return redirect(url_for("desk.show"))
 
 
 @blueprint.get("/<name>")

@@ -9,7 +9,7 @@ function heads() {
   const paper = document.querySelector("meta[name=paper]")?.content ?? "letter";
   const wide = document.querySelector("#sheet") ? " landscape" : "";
   const where = document.querySelector(".crumbs, .document")?.textContent ?? document.title;
-  const when = document.querySelector(".today, .rail-foot span")?.textContent ?? "";
+  const when = (document.querySelector(".today") ?? document.querySelector(".rail-foot span"))?.textContent ?? "";
   page.replaceSync(`@page {
     size: ${paper}${wide}; margin: 16mm 12mm 14mm;
     @top-left { content: ${quoted(where)}; font: 9pt sans-serif; }

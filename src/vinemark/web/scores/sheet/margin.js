@@ -1,6 +1,6 @@
 /* The margin beside the sheet: the working of the cell that has the focus, and its remark. */
 
-import { open } from "../../ui/margin.js";
+import { open as openMargin } from "../../ui/margin.js";
 import { show } from "../../ui/unsaved.js";
 import { isScore, studentOf } from "./layout.js";
 import { enqueue as send, setAside, takeUp } from "./queue.js";
@@ -22,7 +22,7 @@ export function toRemark() {
   if (!isScore(current)) return;
   const panel = document.getElementById("cell-panel");
   if (panel?.dataset.student === studentOf(current) && panel.dataset.item === current.dataset.item) {
-    open();
+    openMargin();
     document.getElementById("cell-remark").select();
     return;
   }
