@@ -2,10 +2,13 @@
 
 from dataclasses import replace
 from fractions import Fraction
+from typing import Any
+
+import pytest
 
 from tests.builders import category, grade, plan
 from vinemark.core.plan.plan import Category
-from vinemark.core.plan.sentences import category_phrases, plan_text, sentence, surprises
+from vinemark.core.plan.sentences import category_phrases, plan_text, rule_said, sentence, surprises
 
 
 def said(of: Category, basis: str = "weighted") -> str:
@@ -90,3 +93,23 @@ def test_what_can_be_chosen_of_five_items() -> None:
     high = category(*["10"] * 5, drop_highest=1, drop_lowest=1)
     assert offered(high)[-4:] == ["highest 0", "highest 1", "highest 2", "highest 3"]
     assert len(offered(category(*["10"] * 60))) == 1 + 20 + 20 + 2
+
+
+@pytest.mark.parametrize(
+    ("change", "rule", "said_now"),
+    [
+        ({"blanks": "zero"}, "blanks", "blanks now count as 0"),
+        ({"blanks": "zero_when_due"}, "blanks", "blanks now count as 0 once due"),
+        ({"blanks": "wait"}, "blanks", "blanks now are not counted yet"),
+        ({"split": "even"}, "split", "items now count equally"),
+        ({"drop_lowest": 2}, "drops", "now the lowest 2 dropped"),
+        ({"keep_best": 3}, "drops", "now the best 3 kept"),
+        ({}, "drops", "now nothing dropped"),
+        ({"drop_by": "lowest_percent"}, "drop_by", "drops now go by the lowest percentage"),
+        ({"extra": True}, "extra", "now extra credit"),
+        ({"cap": Fraction(105)}, "ceiling", "the cap is now 105%"),
+        ({"cap": None}, "ceiling", "no cap now"),
+    ],
+)
+def test_after_a_change_the_rule_is_said_as_it_is_now(change: dict[str, Any], rule: str, said_now: str) -> None:
+    assert rule_said(replace(category("10", "20", "30", "40"), **change), rule) == said_now

@@ -121,6 +121,29 @@ def sentence(phrases: Sequence[Phrase]) -> str:
     return "".join(phrase.text for phrase in phrases)
 
 
+def rule_said(category: Category, rule: str) -> str:
+    """How a rule of a category is now, for the sentence after it was changed: 'blanks now count as 0'."""
+    if rule == "split":
+        return f"items now count {SPLIT_WORDS[category.split]}"
+    if rule == "blanks":
+        waits = category.blanks == "wait"
+        return f"blanks now {'are' if waits else 'count'} {BLANK_WORDS[category.blanks].split(' ', 1)[1]}"
+    if rule == "extra":
+        return "now extra credit" if category.extra else "now counts toward the whole"
+    if rule == "ceiling":
+        return cap_said(category.cap)
+    if rule == "drop_by":
+        by = "the lowest percentage" if category.drop_by == "lowest_percent" else "the best result"
+        return f"drops now go by {by}"
+    words = _drop_words(category).rstrip(".")
+    return f"now {words[:1].lower()}{words[1:]}"
+
+
+def cap_said(cap: Fraction | None) -> str:
+    """A cap as it is now."""
+    return "no cap now" if cap is None else f"the cap is now {exact_text(cap)}%"
+
+
 def rounding_words(rounding: Rounding | None) -> str:
     """The rounding rule in words."""
     if rounding is None:

@@ -7,6 +7,7 @@ from werkzeug.datastructures import MultiDict
 
 from vinemark.core.plan import edit, items
 from vinemark.core.plan.plan import Plan
+from vinemark.core.plan.sentences import cap_said, rounding_words, rule_said
 
 SCALE_ROWS = 40
 
@@ -61,7 +62,8 @@ def _weight(plan: Plan, typed: TypedEdit) -> tuple[Plan, str]:
 def _rule(plan: Plan, typed: TypedEdit) -> tuple[Plan, str]:
     rule, value = typed.get("rule", ""), typed.get("value", "")
     changed = edit.set_rule(plan, typed.get("category", ""), rule, value)
-    return changed, f"rule of {_name_of(plan, typed)} changed"
+    category = next(one for one in changed.categories if one.id == typed.get("category"))
+    return changed, f"{category.name}: {rule_said(category, rule)}"
 
 
 def _move_category(plan: Plan, typed: TypedEdit) -> tuple[Plan, str]:
@@ -115,11 +117,12 @@ def _basis(plan: Plan, typed: TypedEdit) -> tuple[Plan, str]:
 
 def _rounding(plan: Plan, typed: TypedEdit) -> tuple[Plan, str]:
     changed = edit.set_rounding(plan, typed.get("decimals", ""), typed.get("letter_uses", "rounded"))
-    return changed, "rounding changed"
+    return changed, rounding_words(changed.rounding).removesuffix(".")
 
 
 def _course_cap(plan: Plan, typed: TypedEdit) -> tuple[Plan, str]:
-    return edit.set_course_cap(plan, typed.get("value", "")), "cap of the course changed"
+    changed = edit.set_course_cap(plan, typed.get("value", ""))
+    return changed, f"the course: {cap_said(changed.cap)}"
 
 
 def _scale(plan: Plan, typed: TypedEdit) -> tuple[Plan, str]:
