@@ -176,7 +176,7 @@ def put_in_force(driver: webdriver.Chrome) -> None:
     wait(driver, ".notice")
     if driver.find_elements(By.ID, "reason"):
         driver.find_element(By.ID, "reason").send_keys("as the syllabus says" + Keys.ENTER)
-        wait(driver, ".notice", "Apply")
+        wait(driver, ".notice", "Applied")
 
 
 def on_the_sheet(driver: webdriver.Chrome, stage: Stage) -> list[tuple[str, str]]:

@@ -24,6 +24,12 @@ SLOW_TYPIST = 4
 """Keys a second: about 45 words a minute would be the same again."""
 
 
+IN_ITS_GROUP = """
+const group = document.getElementById(arguments[0]).closest("[data-roving]");
+return Boolean(group?.contains(document.activeElement));
+"""
+
+
 class Keyboard:
     """Presses keys and counts them."""
 
@@ -38,7 +44,7 @@ class Keyboard:
             ActionChains(self.driver, duration=0).send_keys(key).perform()
 
     def go_to(self, place: str) -> None:
-        """Tab, or Shift and Tab, until something has the focus."""
+        """Tab, or Shift and Tab, until something has the focus; the arrow within a group that is one stop."""
         back = self.driver.execute_script(
             "const t = document.getElementById(arguments[0]);"
             "return !!(document.activeElement.compareDocumentPosition(t) & Node.DOCUMENT_POSITION_PRECEDING);", place
@@ -49,6 +55,9 @@ class Keyboard:
             self.pressed += 1
             self.travelled += 1
             keys = ActionChains(self.driver, duration=0)
+            if self.driver.execute_script(IN_ITS_GROUP, place):
+                keys.send_keys(Keys.ARROW_RIGHT).perform()
+                continue
             (
                 keys.key_down(Keys.SHIFT).send_keys(Keys.TAB).key_up(Keys.SHIFT) if back else keys.send_keys(Keys.TAB)
             ).perform()

@@ -35,7 +35,7 @@ class School:
 
 
 SCHOOLS = [
-    School("larkmoor", "F", "2026-08-31", "I", True, "NP", "is not for the pass basis"),
+    School("larkmoor", "F", "Aug 31, 2026", "I", True, "NP", "is not for the pass basis"),
     School("lakeside", "X", "zero hours", "INC", False, "NC", "is not for the pass basis"),
 ]
 
@@ -223,7 +223,7 @@ def finish_the_incomplete(driver: webdriver.Chrome, stage: Stage, student: str) 
     press(driver, By.CSS_SELECTOR, "button[value='grant']")
     stage.open(driver, "FIBR 120-01", "submit")
     driver.find_element(By.ID, "to-after").click()
-    press(driver, By.XPATH, "//button[normalize-space()='Ask the registrar']")
+    press(driver, By.XPATH, "//button[normalize-space()='Check what the registrar has']")
     wait(driver, ".after-table", "“accepted”")
     wait(driver, f"#incomplete-{student}", "finished, now B")
 

@@ -11,11 +11,11 @@ PLAN = plan(category("10"))
 @pytest.mark.parametrize(
     ("rule", "cells", "visible", "short"),
     [
-        (None, ["8", "9"], False, "held"),
-        ("held", ["8", "9"], False, "held"),
-        ("open", [None, None], True, "open"),
+        (None, ["8", "9"], False, "hidden"),
+        ("held", ["8", "9"], False, "hidden"),
+        ("open", [None, None], True, "visible"),
         ("when_full", ["8", None], False, "1 to go"),
-        ("when_full", ["missing", "exempt"], True, "open"),
+        ("when_full", ["missing", "exempt"], True, "visible"),
     ],
 )
 def test_what_was_chosen_and_what_follows(
