@@ -187,7 +187,9 @@ class Stage:
 
     def focus_cell(self, driver: webdriver.Chrome, item: str) -> None:
         """Focus the third student's cell of an item and wait for the working."""
-        driver.find_elements(By.CSS_SELECTOR, f"td[data-item='{item}']")[2].click()
+        cell = driver.find_elements(By.CSS_SELECTOR, f"td[data-item='{item}']")[2]
+        driver.execute_script("arguments[0].scrollIntoView({ block: 'nearest', inline: 'center' })", cell)
+        cell.click()
         wait(driver, "#margin h3", "How it was worked out")
 
 
