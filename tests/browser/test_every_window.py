@@ -4,6 +4,7 @@ axe-core checks rules of WCAG 2.2 A and AA (W3C) and its own best practices; it 
 """
 
 import base64
+import functools
 import io
 from collections.abc import Iterator
 from pathlib import Path
@@ -185,3 +186,106 @@ def test_the_plan_prints_in_words(driver: webdriver.Chrome, here: Stage) -> None
     assert "The grade is the weighted average of the categories." in text
     assert "Letters: A from 93" in text
     assert "Add a category" not in text
+
+
+@pytest.mark.parametrize(
+    ("blocked", "said"), [("*/sheet/queue.js", "sheet-missing"), ("*/ui/app.js", "scripts-missing")]
+)
+def test_a_page_whose_scripts_do_not_come_says_so(
+    driver: webdriver.Chrome, here: Stage, blocked: str, said: str
+) -> None:
+    resize(driver, 1280, 800)
+    driver.execute_cdp_cmd("Network.enable", {})
+    driver.execute_cdp_cmd("Network.setCacheDisabled", {"cacheDisabled": True})
+    driver.execute_cdp_cmd("Network.setBlockedURLs", {"urls": [blocked]})
+    try:
+        driver.get(f"{here.url}/s/1/scores")
+        until(functools.partial(becomes_visible, driver, said), f"{said} is not said")
+        assert "All changes saved" not in driver.find_element("css selector", "body").text
+    finally:
+        driver.execute_cdp_cmd("Network.setBlockedURLs", {"urls": []})
+        driver.execute_cdp_cmd("Network.setCacheDisabled", {"cacheDisabled": False})
+    driver.get(f"{here.url}/s/1/scores")
+    wait(driver, "#saved", "All changes saved")
+    assert not driver.find_elements("css selector", ".scripts-missing")
+
+
+def becomes_visible(driver: webdriver.Chrome, element: str) -> bool:
+    script = "return getComputedStyle(document.getElementById(arguments[0])).visibility"
+    return bool(driver.execute_script(script, element) == "visible")
+
+
+def test_one_tap_opens_a_cell_and_a_finger_moves_a_cutoff(driver: webdriver.Chrome, here: Stage) -> None:
+    resize(driver, 1024, 768)
+    driver.get(f"{here.url}/s/1/scores")
+    wait(driver, "#sheet")
+    tap(driver, "#sheet tbody td.cell", up=True)
+    until(lambda: driver.find_elements("css selector", "#sheet td.editing input, #sheet td.cell input"), "no keyboard")
+    keys(driver, "\ue00c")
+    driver.get(f"{here.url}/s/1/audit")
+    grip = ".strip-handle[data-letter='A'] .strip-grip"
+    before = wait(driver, "#from-A").get_attribute("value")
+    x, y = tap(driver, grip, up=False)
+    touch(driver, "touchMove", x + 20, y)
+    touch(driver, "touchEnd")
+    until(lambda: driver.find_element("id", "from-A").get_attribute("value") != before, "the cutoff did not move")
+
+
+def tap(driver: webdriver.Chrome, selector: str, up: bool) -> tuple[float, float]:
+    """A finger put on the middle of an element, and taken away where it is a tap."""
+    middle = "const b = document.querySelector(arguments[0]).getBoundingClientRect();"
+    x, y = driver.execute_script(f"{middle} return [b.left + b.width / 2, b.top + b.height / 2]", selector)
+    touch(driver, "touchStart", x, y)
+    if up:
+        touch(driver, "touchEnd")
+    return x, y
+
+
+def touch(driver: webdriver.Chrome, kind: str, *place: float) -> None:
+    points = [dict(zip("xy", place, strict=True))] if place else []
+    driver.execute_cdp_cmd("Input.dispatchTouchEvent", {"type": kind, "touchPoints": points})
+
+
+def test_where_the_system_sets_the_colors_what_is_chosen_keeps_a_mark(driver: webdriver.Chrome, here: Stage) -> None:
+    forced = [{"name": "forced-colors", "value": "active"}]
+    driver.execute_cdp_cmd("Emulation.setEmulatedMedia", {"features": forced})
+    try:
+        resize(driver, 1280, 800)
+        driver.get(f"{here.url}/s/1/audit")
+        for chosen in (".finding.chosen", ".stem a[aria-current] .node-text"):
+            style = f"return getComputedStyle(document.querySelector('{chosen}')).outlineStyle"
+            assert driver.execute_script(style) == "solid", chosen
+    finally:
+        driver.execute_cdp_cmd("Emulation.setEmulatedMedia", {"features": []})
+
+
+def focus(driver: webdriver.Chrome) -> str:
+    """The id of what has the focus."""
+    return str(driver.execute_script("return document.activeElement.id"))
+
+
+def test_the_focus_goes_on_where_it_was(driver: webdriver.Chrome, tmp_path: Path) -> None:
+    """After deleting, after a refusal, after a preview in the margin, after a page that answers a form."""
+    resize(driver, 1280, 800)
+    with Stage.demo(tmp_path) as stage:
+        driver.delete_all_cookies()
+        stage.sign_in(driver)
+        driver.get(f"{stage.url}/s/1/plan")
+        driver.find_element("id", "delete-c4").send_keys("\ue007")
+        until(lambda: not driver.find_elements("id", "category-c4"), "it is still there")
+        assert driver.execute_script("return document.activeElement.closest('.category')?.id") == "category-c5"
+        driver.find_element("id", "weight-c5").send_keys("lots\ue004")
+        wait(driver, "#weight-c5-reason")
+        until(lambda: focus(driver) == "weight-c5", "the refused field has not the focus")
+        driver.get(f"{stage.url}/s/1/settle")
+        driver.find_element("css selector", "button[id='open-grades']").send_keys("\ue007")
+        wait(driver, ".notice", "Visible to students")
+        assert focus(driver) == "open-grades"
+        driver.get(f"{stage.url}/s/1/scores")
+        driver.find_element("css selector", "[data-heading='n1']").click()
+        wait(driver, "#column-preview").send_keys("\ue007")
+        wait(driver, "#margin [role=status], #margin [role=alert]")
+        until(
+            lambda: driver.execute_script("return document.activeElement.closest('#margin') !== null"),
+            "left the margin",
+        )

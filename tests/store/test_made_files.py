@@ -9,6 +9,7 @@ from vinemark.store.made_files import (
     content_of,
     files_of,
     finish,
+    forget_old,
     made_file,
     note_progress,
 )
@@ -38,6 +39,16 @@ def test_after_an_hour_it_is_gone(kept: Kept) -> None:
     assert [file.token for file in files_of(kept.connection, kept.owner, kept.section, AT + KEPT_SECONDS)] == [token]
     assert files_of(kept.connection, kept.owner, kept.section, AT + KEPT_SECONDS + 1) == []
     assert asked(kept, AT + KEPT_SECONDS + 1)[1]
+    assert content_of(kept.connection, kept.owner, token) == b""
+
+
+def test_an_old_one_is_removed_and_not_found_by_its_token(kept: Kept) -> None:
+    token, _ = asked(kept)
+    finish(kept.connection, token, b"%PDF", None)
+    assert made_file(kept.connection, kept.owner, kept.section, token, AT + KEPT_SECONDS + 1) is None
+    forget_old(kept.connection, AT + KEPT_SECONDS)
+    assert content_of(kept.connection, kept.owner, token) == b"%PDF"
+    forget_old(kept.connection, AT + KEPT_SECONDS + 1)
     assert content_of(kept.connection, kept.owner, token) == b""
 
 

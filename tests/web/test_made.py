@@ -2,6 +2,7 @@
 
 import io
 import re
+import threading
 import time
 from collections.abc import Iterator
 
@@ -10,7 +11,9 @@ import pytest
 
 from tests.web.conftest import PASSWORD, Site
 from vinemark.demo.build import VANTERPOOL
+from vinemark.exchange import apart
 from vinemark.section import making
+from vinemark.store.database import connect
 
 
 @pytest.fixture
@@ -53,6 +56,30 @@ def test_a_workbook_that_is_soon_ready_comes_at_once(site: Site) -> None:
     answer = site.browser.get(f"/s/{hydr}/files/workbook")
     assert (answer.status_code, answer.data[:2]) == (200, b"PK")
     assert answer.headers["Content-Disposition"].startswith("attachment")
+
+
+def test_two_students_of_one_name_have_each_their_own_paper(site: Site) -> None:
+    hydr = site.section("HYDR 230-01")
+    one, other = (student.id for student in site.course(hydr).students[:2])
+    with connect(site.folder / "vinemark.sqlite") as connection:
+        for student in (one, other):
+            values = ("田", "中", student)
+            connection.execute("UPDATE student SET family_name = ?, given_name = ? WHERE id = ?", values)
+    connection.close()
+    site.app.extensions["vinemark.snapshots"].__init__()
+    for student in (one, other):
+        answer = site.browser.get(f"/s/{hydr}/papers/working/{student}?pdf=1")
+        with pdfplumber.open(io.BytesIO(answer.data)) as read:
+            assert student in read.pages[0].extract_text()
+        assert student in answer.headers["Content-Disposition"]
+
+
+def test_an_archive_that_cannot_be_made_now_is_a_sentence(site: Site, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(apart, "_makers", threading.Semaphore(0))
+    monkeypatch.setattr(apart, "MAKERS_PATIENCE", 0.05)
+    answer = site.browser.post(f"/s/{site.section('HYDR 230-01')}/after/archive")
+    assert answer.status_code == 503
+    assert "It cannot be made now, other files are being made" in answer.text
 
 
 def test_it_is_nobody_elses(site: Site) -> None:

@@ -119,7 +119,7 @@ def test_grades_are_opened_to_students_and_held_back_again_by_undo(site: Site, f
 def test_the_desk_shows_each_run_its_marks_what_is_left_and_by_when(site: Site) -> None:
     shown = site.browser.get("/").text
     due = r"due Mon, Dec 21, 5:00 PM</span><span>2 days left</span>"
-    assert re.search(due + r'<a class="next" href="/s/\d+/\w+">14 to send', shown)
+    assert re.search(due + r'<a class="next" href="/s/\d+/submit">14 to send', shown)
     assert "36 to settle, 36 to send" in shown
     assert "midterm posted Oct 19" in shown
     assert "1 changed after submitting" in shown

@@ -38,6 +38,9 @@ BROKEN: Final = "is damaged, or of a kind that cannot be read"
 BUSY: Final = "cannot be read now, other files are being read; try again in a moment"
 TOO_MUCH: Final = "takes too long or too much memory to make"
 NOT_MADE: Final = "could not be made"
+NOT_NOW: Final = "cannot be made now, other files are being made; try again in a moment"
+MAKERS_AT_ONCE: Final = 2
+MAKERS_PATIENCE: Final = 20
 
 
 @dataclass(frozen=True)
@@ -66,6 +69,7 @@ _forks = multiprocessing.get_context("forkserver")
 _forks.set_forkserver_preload(["vinemark.exchange.readers", "vinemark.exchange.makers"])
 _turns = threading.Semaphore(AT_ONCE)
 _queue = threading.Semaphore(AT_ONCE + WAITING)
+_makers = threading.Semaphore(MAKERS_AT_ONCE)
 _telling: list[Connection] = []
 
 
@@ -89,7 +93,7 @@ def read_apart(reader: Callable[_P, _T], *args: _P.args, **kwargs: _P.kwargs) ->
         raise Refused("file", BUSY)
     try:
         with _turns:
-            return cast(_T, _run(READING, _unheard, reader, args, kwargs))
+            return cast(_T, _run(READING, unheard, reader, args, kwargs))
     finally:
         _queue.release()
 
@@ -97,9 +101,14 @@ def read_apart(reader: Callable[_P, _T], *args: _P.args, **kwargs: _P.kwargs) ->
 def make_apart(tell: Callable[[str], None], maker: Callable[_P, _T], *args: _P.args, **kwargs: _P.kwargs) -> _T:
     """What a maker, a function of a module, makes; `tell` hears what it says of its progress.
 
-    Raises Refused as `read_apart` does; whoever calls it sees to it that few are made at once.
+    Raises Refused as `read_apart` does, and where so many are made that it would wait too long.
     """
-    return cast(_T, _run(MAKING, tell, maker, args, kwargs))
+    if not _makers.acquire(timeout=MAKERS_PATIENCE):
+        raise Refused("file", NOT_NOW)
+    try:
+        return cast(_T, _run(MAKING, tell, maker, args, kwargs))
+    finally:
+        _makers.release()
 
 
 def say(progress: str) -> None:
@@ -108,8 +117,8 @@ def say(progress: str) -> None:
         listener.send_bytes(pickle.dumps(progress))
 
 
-def _unheard(_: str) -> None:
-    """Readers say nothing."""
+def unheard(_: str) -> None:
+    """For what says nothing, or nothing that somebody waits for."""
 
 
 def _run(limits: Limits, tell: Callable[[str], None], function: Callable[..., object], args: Any, kwargs: Any) -> Any:

@@ -4,27 +4,19 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from vinemark.core.course.course import RUNS
-from vinemark.core.submit.progress import Milestone, RunFacts, StepName, left_words, milestones
+from vinemark.core.submit.progress import Milestone, RunFacts, StepName, left_step, left_words, milestones
 from vinemark.section.state import SectionState
-
-HOLDS_NOTHING_UP = frozenset({"posted", "open"})
-"""What does not hold up a run."""
 
 
 @dataclass(frozen=True)
 class Lane:
-    """One run of a section on the Desk: its milestones, what is left, and whether the registrar closed it."""
+    """One run of a section on the Desk: its milestones, what is left and where, and whether the registrar closed it."""
 
     section: SectionState
     milestones: Sequence[Milestone]
     left: str
+    left_at: StepName
     closed: bool
-
-    @property
-    def next_step(self) -> StepName:
-        """Where what is left is done: the first step that is not done."""
-        waiting = [mark for mark in self.milestones if not mark.done and mark.name not in HOLDS_NOTHING_UP]
-        return waiting[0].step if waiting else "submit"
 
 
 @dataclass(frozen=True)
@@ -56,4 +48,10 @@ def _lane(section: SectionState) -> Lane:
         opened=run.visible_since is not None,
     )
     closed = section.gate.state == "closed" and section.window_due is not None
-    return Lane(section, milestones(run.course, facts), left_words(run.course, run.at_registrar, closed), closed)
+    return Lane(
+        section,
+        milestones(run.course, facts),
+        left_words(run.course, run.at_registrar, closed),
+        left_step(run.course, run.at_registrar),
+        closed,
+    )

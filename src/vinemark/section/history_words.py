@@ -7,10 +7,12 @@ from datetime import datetime
 from typing import Any
 
 from vinemark.core.audit import CODES
-from vinemark.core.base.dates import iso_day_words, weekday_time_words
+from vinemark.core.base.dates import day_words, weekday_time_words
 from vinemark.core.base.refused import Refused
+from vinemark.core.course.read_records import read_settled
 from vinemark.core.plan.diff import plan_differences
 from vinemark.core.scores.visibility import VISIBILITY_WORDS
+from vinemark.core.submit.proof import beside_words
 from vinemark.section.state import SectionState
 from vinemark.store import history, plans
 from vinemark.store.history import LaterEntry
@@ -84,34 +86,25 @@ def _cells(section: SectionState, entry: LaterEntry) -> Iterable[EntryLine]:
 
 
 def _by_key(
-    name: Callable[[SectionState, str], str], say: Callable[[Any], str]
+    name: Callable[[SectionState, str], str], say: Callable[[SectionState, Any], str]
 ) -> Callable[[SectionState, LaterEntry], Iterable[EntryLine]]:
     def lines(section: SectionState, entry: LaterEntry) -> Iterable[EntryLine]:
         before, after = entry.before or {}, entry.after or {}
         for key in {**before, **after}:
-            yield EntryLine(name(section, key), say(before.get(key)), say(after.get(key)))
+            yield EntryLine(name(section, key), say(section, before.get(key)), say(section, after.get(key)))
 
     return lines
 
 
-def _settled(text: Any) -> str:
+def _settled(section: SectionState, text: Any) -> str:
     if not text:
         return "not settled"
-    value = json.loads(text) if isinstance(text, str) else text
-    parts = [str(value["grade"])]
-    for key, words in (("last_attended", "last attended"), ("fallback_grade", "falls back to"), ("finish_by", "by")):
-        if value.get(key):
-            parts.append(f"{words} {iso_day_words(str(value[key]))}")
-    if value.get("never_attended"):
-        parts.append("never attended")
-    if value.get("owed"):
-        parts.append(f"owes {value['owed']}")
-    if value.get("reason"):
-        parts.append(f"reason: {value['reason']}")
-    return ", ".join(parts)
+    settled = read_settled(json.loads(text), "settled")
+    reason = f"reason: {settled.reason}" if settled.reason else ""
+    return ", ".join(filter(None, (settled.grade, beside_words(section.course, settled, day_words), reason)))
 
 
-def _accepted(value: Any) -> str:
+def _accepted(_: SectionState, value: Any) -> str:
     return f"accepted as is: {value[1]} ({value[2]})" if value else "open"
 
 
@@ -121,7 +114,7 @@ def _finding(section: SectionState, key: str) -> str:
     return f"{name}, {_who(section, student)}" if student else name
 
 
-def _moment(value: Any) -> str:
+def _moment(_: SectionState, value: Any) -> str:
     return f"since {weekday_time_words(datetime.fromisoformat(value))}" if value else "hidden"
 
 
@@ -168,8 +161,8 @@ _WORDS: Mapping[str, Callable[[SectionState, LaterEntry], Iterable[EntryLine]]] 
     "remark": _cells,
     "settled-final": _by_key(_who, _settled),
     "settled-midterm": _by_key(_who, _settled),
-    "set-aside": _by_key(_who, lambda reason: f"set aside: {reason}" if reason else "in the class"),
-    "access": _by_key(_item, lambda rule: VISIBILITY_WORDS.get(rule or "held", str(rule))),
+    "set-aside": _by_key(_who, lambda _, reason: f"set aside: {reason}" if reason else "in the class"),
+    "access": _by_key(_item, lambda _, rule: VISIBILITY_WORDS.get(rule or "held", str(rule))),
     "grades-opened": _by_key(lambda _, run: f"{run.capitalize()} grades", _moment),
     "finding": _by_key(_finding, _accepted),
     "plan": _plan,

@@ -47,7 +47,7 @@ def ask(
 ) -> tuple[str, bool]:
     """The token of a file, and whether it is to be made: one that was asked for, of the same, is used again."""
     with transaction(connection):
-        connection.execute("DELETE FROM made_file WHERE at < ?", (at - KEPT_SECONDS,))
+        forget_old(connection, at)
         there = connection.execute(
             "SELECT token FROM made_file WHERE person_id = ? AND section_id = ? AND of = ? AND role = ?"
             " AND refused IS NULL AND (content IS NOT NULL OR until > ?)",
@@ -63,6 +63,11 @@ def ask(
              at + QUEUED_SECONDS),
         )  # fmt: skip
     return token, True
+
+
+def forget_old(connection: Connection, at: float) -> None:
+    """Remove what was asked for more than an hour ago."""
+    connection.execute("DELETE FROM made_file WHERE at < ?", (at - KEPT_SECONDS,))
 
 
 def note_progress(connection: Connection, token: str, progress: str, at: float) -> None:
@@ -85,7 +90,8 @@ _SEEN = (
 
 def made_file(connection: Connection, person_id: int, section_id: int, token: str, at: float) -> MadeFile | None:
     """A person's file of a section, without what is in it."""
-    row = connection.execute(f"{_SEEN} AND token = ?", (person_id, section_id, token)).fetchone()
+    since = at - KEPT_SECONDS
+    row = connection.execute(f"{_SEEN} AND token = ? AND at >= ?", (person_id, section_id, token, since)).fetchone()
     return _file(row, at) if row else None
 
 

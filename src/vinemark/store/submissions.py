@@ -203,7 +203,7 @@ def write_withdrawal(connection: Connection, act: Act, submission_id: int) -> No
 
 
 def mark_under_way(connection: Connection, act: Act, submission_id: int) -> bool | None:
-    """Note that a submission sent now: whether an earlier attempt may have arrived; None where it was answered or its
+    """Note that a submission goes out: whether an earlier attempt may have arrived; None where it was answered or its
     signature taken back meanwhile."""
     with transaction(connection):
         row = connection.execute(

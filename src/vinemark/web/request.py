@@ -1,5 +1,6 @@
 """What a view stands on: the connection, the person, their section, the request as an act, and what came of it."""
 
+import re
 import secrets
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
@@ -254,6 +255,11 @@ def page(
     if is_htmx():
         return render_template("ui/parts.html", **shown), status
     return render_template(f"{folder or step}/page.html", **shown), status
+
+
+def file_name(*parts: str, ending: str) -> str:
+    """A name for a file that every system takes."""
+    return f"{re.sub(r'[^A-Za-z0-9]+', '-', ' '.join(parts)).strip('-') or 'section'}{ending}"
 
 
 def download(data: str | bytes, name: str, kind: str, where: str = "attachment") -> ResponseReturnValue:

@@ -73,7 +73,7 @@ def add_category(plan: Plan, name: str, weight: str, used: Collection[str] = ())
 
 
 def add_extra_category(plan: Plan, name: str, most: str, capped: bool, used: Collection[str] = ()) -> Plan:
-    """Extra credit on top of the course, worth up to `most` percentage points; capped, and no more."""
+    """Extra credit on top of the course, worth up to `most` percentage points; with a cap, at most that."""
     plan = add_category(plan, name, most, used)
     extra = replace(plan.categories[-1], extra=True, cap=HUNDRED if capped else None)
     return replace(plan, categories=(*plan.categories[:-1], extra))

@@ -169,6 +169,12 @@ def _matched(plan: Node, unmatched: int | None) -> Milestone:
     return Milestone("plan", words, not unmatched, "plan")
 
 
+def left_step(course: Course, sent: AtRegistrar) -> StepName:
+    """The step where what is left of a run is done: grades are settled first, all else is done on Submit."""
+    open_ = any(s.id not in course.settled for s in course.enrolled())
+    return "settle" if open_ and not _alarm(sent) else "submit"
+
+
 def left_words(course: Course, sent: AtRegistrar, closed: bool = False) -> str:
     """What is left to do in a run, in words; empty where nothing is. Withdrawn students are nothing left to do.
 

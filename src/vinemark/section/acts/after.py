@@ -9,7 +9,7 @@ from vinemark.core.course.bounds import refuse_oversized_grade
 from vinemark.core.course.course import Settled, Student
 from vinemark.core.submit.grade_row import grade_row, text_digest
 from vinemark.exchange import archive, course_file
-from vinemark.exchange.apart import make_apart
+from vinemark.exchange.apart import make_apart, unheard
 from vinemark.section.delivery.courier import courier_of
 from vinemark.section.delivery.gateway import Gateway
 from vinemark.section.outcome import Conflict, Done, Outcome, act
@@ -101,10 +101,13 @@ def send_change(section: SectionState, request: Act, gateway: Gateway, change_id
 
 
 def make_archive(section: SectionState, request: Act) -> bytes:
-    """Everything about the section in one file; its digest goes into the history where its instructor takes it."""
+    """Everything about the section in one file; its digest goes into the history where its instructor takes it.
+
+    Raises Refused where it is not made.
+    """
     connection = section.connection
     data = make_apart(
-        lambda _: None,
+        unheard,
         archive.write_archive,
         archive.Archive(
             course=course_file.course_text(section.course),

@@ -7,6 +7,7 @@ Of several server processes one goes at a time: the one that holds the lease, wh
 import logging
 import secrets
 import threading
+import time
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, field
@@ -17,7 +18,7 @@ from vinemark.core.course.course import Run
 from vinemark.section.delivery.courier import Courier, courier_of
 from vinemark.section.delivery.gateway import Gateway
 from vinemark.section.outcome import Outcome
-from vinemark.store import grade_changes, leases, sections, submissions
+from vinemark.store import grade_changes, leases, made_files, sections, submissions
 from vinemark.store.database import Connection, connect
 from vinemark.store.history import Act
 from vinemark.store.submissions import Delivery
@@ -64,6 +65,7 @@ class Worker:
                 leases.release(connection, LEASE, self.holder)
 
     def _round(self, connection: Connection, now: datetime) -> list[Outcome]:
+        made_files.forget_old(connection, time.time())
         tried_before = now - timedelta(seconds=3 * self.seconds)
         waiting = submissions.due_submissions(connection, now, tried_before)
         found = [self._submission(connection, delivery, now) for delivery in waiting]

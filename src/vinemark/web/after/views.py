@@ -19,12 +19,14 @@ from vinemark.store import grade_changes
 from vinemark.web.request import (
     database,
     download,
+    file_name,
     gateway,
     instructors_section,
     my_email,
     new_act,
     page,
     require_sign_in,
+    show_error,
     student_of,
     tell,
     tell_without_undo,
@@ -162,6 +164,8 @@ def evidence(section_id: int, change_id: int) -> ResponseReturnValue:
 def make_archive(section_id: int) -> ResponseReturnValue:
     """Everything about the section in one file; its digest goes into the history."""
     section = whole_section(section_id)
-    data = acts.make_archive(section, new_act(section_id))
-    stem = re.sub(r"[^A-Za-z0-9]+", "-", f"{section.name.short} {section.term.name}").strip("-")
-    return download(data, f"{stem}.archive.zip", "application/zip")
+    try:
+        data = acts.make_archive(section, new_act(section_id))
+    except Refused as refused:
+        return show_error(503, "The archive was not made", f"It {refused.reason}.")
+    return download(data, file_name(section.name.short, section.term.name, ending=".archive.zip"), "application/zip")

@@ -15,10 +15,11 @@ from vinemark.exchange.sheet_file import sheet_csv, sheet_xlsx
 from vinemark.exchange.workbook import live_workbook
 from vinemark.section.acts import rename as acts
 from vinemark.section.state import SectionState
-from vinemark.web.made.views import file_name, files_in_the_making, make_file
+from vinemark.web.made.views import files_in_the_making, make_file
 from vinemark.web.request import (
     any_section,
     download,
+    file_name,
     instructors_section,
     new_act,
     page,
@@ -115,7 +116,7 @@ def take(section_id: int, name: str) -> ResponseReturnValue:
         abort(404)
     if not _may_take(section, name):
         abort(403)
-    file = file_name(section.name.short, ending=export.ending)
+    file = file_name(section.name.short, ending=f".{export.ending}")
     if export.apart is not None:
         what = f"{export.what} ({export.format})"
         return make_file(section, what, file, export.kind, export.apart, section.course, section.as_of)

@@ -1,10 +1,9 @@
 """Files that take long to make: given at once where they are ready soon, else a page that shows how far they are."""
 
-import re
 import time
 from collections.abc import Callable
 
-from flask import Blueprint, abort, current_app, redirect, render_template, url_for
+from flask import Blueprint, abort, current_app, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
 from vinemark.section.making import Making, Wanted
@@ -25,16 +24,12 @@ def making() -> Making:
     return found
 
 
-def file_name(*parts: str, ending: str) -> str:
-    """A name for a file that every system takes."""
-    return f"{re.sub(r'[^A-Za-z0-9]+', '-', ' '.join(parts)).strip('-') or 'section'}.{ending}"
-
-
 def make_file(
     section: SectionState, what: str, name: str, kind: str, maker: Callable[..., bytes], *args: object
 ) -> ResponseReturnValue:
     """A file of the section as it is now: itself where it is soon ready, else the page that waits for it."""
-    of = f"{section.snapshot.version} {section.as_of} {section.run} {name}"
+    # Its address names the student or the receipt; two people may share a name, and files of theirs one file name.
+    of = f"{section.snapshot.version} {section.now.date()} {section.as_of} {section.run} {request.path}"
     wanted = Wanted(what, of, name, kind)
     token, new = made_files.ask(database(), person_id(), section.id, section.role, wanted, time.time())
     if new:

@@ -17,23 +17,24 @@ from vinemark.core.scores.typed_score import read_typed_score
 from vinemark.exchange import course_file
 from vinemark.exchange.pdf import pdf_of
 from vinemark.section.state import SectionState
-from vinemark.web.made.views import PDF, file_name, make_file
+from vinemark.web.made.views import PDF, make_file
 from vinemark.web.papers.style import paper_style
-from vinemark.web.request import any_section, require_sign_in, settings, student_of, whole_section
+from vinemark.web.request import any_section, file_name, require_sign_in, settings, student_of, whole_section
+from vinemark.web.ui.formats import sentence_start
 
 blueprint = Blueprint("papers", __name__, url_prefix="/s/<int:section_id>/papers")
 blueprint.before_request(require_sign_in)
 
 
-def paper(template: str, name: str, section: SectionState, **values: object) -> ResponseReturnValue:
-    """A printed page, or with ?pdf its PDF."""
+def paper(template: str, name: str, section: SectionState, what: str = "", **values: object) -> ResponseReturnValue:
+    """A printed page, or with ?pdf its PDF: a file of this name, which screens call `what` where it says more."""
     shown = {"section": section, "now": settings().clock.now(), "pdf": "pdf" in request.args, **values}
     html = render_template(template, **shown)
     if not shown["pdf"]:
         return html
-    file = file_name(section.name.short, name, ending="pdf")
+    file = file_name(section.name.short, name, ending=".pdf")
     style = paper_style(settings().paper)
-    return make_file(section, f"{name[:1].upper()}{name[1:]} as PDF", file, PDF, pdf_of, html, style)
+    return make_file(section, f"{sentence_start(what or name)} as PDF", file, PDF, pdf_of, html, style)
 
 
 @blueprint.get("/working/<student_id>")
@@ -44,8 +45,9 @@ def student_working(section_id: int, student_id: str) -> ResponseReturnValue:
     grade = section.grades_now[student.id]
     return paper(
         "papers/working.html",
-        f"grade of {student.plain_name}",
+        f"grade of {student.id}",
         section,
+        what=f"grade of {student.plain_name}",
         student=student,
         grade=grade,
         worked=steps_of(section.course.plan, grade),

@@ -1,7 +1,6 @@
 """Papers and files of submitting: the proof sheet, the column of codes, receipts, the comparison, the grade file."""
 
 import json
-import re
 
 from flask import Blueprint, abort, render_template, request
 from flask.typing import ResponseReturnValue
@@ -13,7 +12,15 @@ from vinemark.section.state import SectionState
 from vinemark.section.submit_state import SubmitState
 from vinemark.store import submissions
 from vinemark.web.papers.views import paper
-from vinemark.web.request import database, download, instructors_section, new_act, require_sign_in, whole_section
+from vinemark.web.request import (
+    database,
+    download,
+    file_name,
+    instructors_section,
+    new_act,
+    require_sign_in,
+    whole_section,
+)
 from vinemark.web.submit.views import submission_or_404
 
 blueprint = Blueprint("submit_papers", __name__, url_prefix="/s/<int:section_id>/submit")
@@ -21,8 +28,7 @@ blueprint.before_request(require_sign_in)
 
 
 def _file(section: SectionState, name: str, text: str, kind: str = "text/csv") -> ResponseReturnValue:
-    stem = re.sub(r"[^A-Za-z0-9]+", "-", f"{section.name.short} {section.run}").strip("-")
-    return download(text, f"{stem}-{name}", kind)
+    return download(text, file_name(section.name.short, section.run, ending=f"-{name}"), kind)
 
 
 @blueprint.get("/proof")

@@ -78,12 +78,28 @@ document.addEventListener("htmx:afterSettle", (event) => {
   const target = event.detail.target;
   const refused = event.detail.xhr?.status === 422 && target?.querySelector?.("[aria-invalid=true]");
   if (refused) { refused.focus(); return; }
-  if (target?.id !== "work" || document.activeElement !== document.body) return;
-  const parts = lastPlace.map((id) => document.getElementById(id)).filter((part) => part && part.id !== "work");
-  (parts.map(focusable).find((one) => one?.checkVisibility()) ?? document.getElementById("work")).focus();
+  if (!["work", "margin"].includes(target?.id) || document.activeElement !== document.body) return;
+  (nextIn(lastPlace) ?? document.getElementById("work")).focus();
 });
-document.querySelector("main [aria-invalid=true]")?.focus();
+
+/* The next control in the place that was left: its parts by their ids, from the innermost on. */
+function nextIn(ids) {
+  const parts = ids.map((id) => document.getElementById(id)).filter((part) => part && part.id !== "work");
+  return parts.map(focusable).find((one) => one?.checkVisibility());
+}
+
+/* A form that is answered by a whole page leaves its place for that page, which takes it away. */
+const LEFT = "vine-mark-place";
+document.addEventListener("submit", (event) => {
+  if (event.defaultPrevented || event.target.hasAttribute("data-sign-out")) return;
+  sessionStorage.setItem(LEFT, JSON.stringify(lastPlace));
+});
+const left = JSON.parse(sessionStorage.getItem(LEFT) ?? "[]");
+sessionStorage.removeItem(LEFT);
+const refusedField = document.querySelector("main [aria-invalid=true]");
+if (document.activeElement === document.body || refusedField) (refusedField ?? nextIn(left))?.focus();
 document.getElementById("scripts-missing")?.remove();
+show();
 
 /* After something was added its form is empty again, with the focus on its first field. */
 document.addEventListener("htmx:afterRequest", (event) => {

@@ -19,6 +19,7 @@ function open() {
   back = document.activeElement;
   typed.value = "";
   found.replaceChildren();
+  typed.setAttribute("aria-expanded", "false");
   dialog.showModal();
   typed.focus();
 }

@@ -74,6 +74,8 @@ function words() {
   const sum = others.reduce((all, one) => all + one.number, 0);
   if (sum) return `${sum} not saved yet, typed on ${[...new Set(others.map((one) => one.where))].join(" and ")}`;
   if (why) return `Not saved: ${why}`;
+  /* Each part of the page takes its own away once it runs: until then nothing is promised. */
+  if (document.querySelector(".scripts-missing")) return "";
   return bar()?.dataset.at ? `All changes saved · ${bar().dataset.at}` : "";
 }
 

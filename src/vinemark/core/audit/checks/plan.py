@@ -195,7 +195,7 @@ def _more(one: CategorySums, other: CategorySums) -> tuple[Fraction, Fraction] |
 
 
 def item_planned(facts: Facts) -> Iterator[Found]:
-    """An item that is still does not count yet although its day, or the term, is over."""
+    """An item that does not count yet although its day, or the term, is over."""
     for category, item in facts.plan.items():
         if not item.counts and facts.looks_down(item) and (facts.is_past(item) or facts.term_ended):
             when = f"was due {day_words(item.due)}" if item.due else "has no date, and the term has ended"

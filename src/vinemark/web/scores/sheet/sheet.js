@@ -1,5 +1,6 @@
 /* The score sheet put together: its keyboard, its pointer, its queue, and what others change meanwhile. */
 
+import { show as showUnsaved } from "../../ui/unsaved.js";
 import { answered, lookAround } from "./answers.js";
 import { describe, restored } from "./cells.js";
 import { commit, copy, paste } from "./edit.js";
@@ -73,6 +74,8 @@ if (sheet) {
   if (first) describe(first);
   goTo(location.hash);
   startQueue({ addressOf, answered, goTo: goToPlace, restored, words: wordsOf });
+  document.getElementById("sheet-missing").remove();
+  showUnsaved();
   setInterval(lookAround, EVERY);
   document.addEventListener("visibilitychange", lookAround);
 }
