@@ -5,11 +5,12 @@ from fractions import Fraction
 from vinemark.core.syllabus.read.blocks import chosen, entry_points, points_of, points_totals, weights_of
 from vinemark.core.syllabus.read.layout import Page
 from vinemark.core.syllabus.read.rows import RowReading, entries
+from vinemark.core.syllabus.read.tables import tables_of
 
 
 def names(text: str) -> list[str]:
     page = Page(text)
-    return [e.name for e in chosen(page, entries(page))]
+    return [e.name for e in chosen(page, entries(page, tables_of(page)))]
 
 
 def row(**amounts: object) -> RowReading:

@@ -4,12 +4,14 @@ from fractions import Fraction
 
 import pytest
 
+from vinemark.core.syllabus.read.choose import LEAST
 from vinemark.core.syllabus.read.layout import Page
-from vinemark.core.syllabus.read.prose import Said, as_categories, said_formula, said_points, said_weights
+from vinemark.core.syllabus.read.prose import Said, as_categories, glossary_of, said_amounts, said_formula, said_strokes
 
 
 def weights(text: str) -> list[tuple[str, Fraction | None, bool]]:
-    return [(s.name.lower(), s.whole, s.rest) for s in said_weights(Page(f"Grading\n\n{text}"))]
+    found = said_amounts(Page(f"Grading\n\n{text}"))
+    return [(s.name.lower(), s.whole, s.rest) for s in found if s.unit == "weight" and s.score >= LEAST]
 
 
 @pytest.mark.parametrize(
@@ -35,12 +37,37 @@ def test_a_penalty_in_percent_is_no_weight() -> None:
 def test_a_formula_and_amounts_of_points() -> None:
     formula = said_formula(Page("Grading\n\nGrade = 0.4 x Labs + 0.6 x Exams\n"))
     assert [(s.name, s.amount) for s in formula] == [("Labs", 40), ("Exams", 60)]
-    points = said_points(Page("Grading\n\nThe final exam is worth 150 points.\n"))
+    points = said_amounts(Page("Grading\n\nThe final exam is worth 150 points.\n"))
     assert [(s.unit, s.amount) for s in points] == [("points", 150)]
 
 
-def test_a_name_said_twice_is_taken_once() -> None:
-    one = Said("Homework", 0, 8, Fraction(20), False, None, False, True)
-    again = Said("homework", 30, 38, Fraction(20), False, None, False, True)
-    found = as_categories([one, again])
-    assert [(c.name, c.weight) for c in found] == [("Homework", 20)]
+def test_each_ones_amount_becomes_the_whole_categorys() -> None:
+    papers = Said("Papers", 0, 6, Fraction(15), True, 2, False, 50)
+    labs = Said("Labs", 30, 34, Fraction(10), True, 8, False, 50, unit="points")
+    found = as_categories([papers, labs])
+    assert [(c.name, c.weight, c.points, c.points_each) for c in found] == [
+        ("Papers", 30, None, None), ("Labs", None, 80, 10),
+    ]  # fmt: skip
+
+
+def test_a_share_of_one_piece_of_work_is_no_share_of_the_grade() -> None:
+    assert weights("The proposal counts 20% of the paper, the draft 30% and the final text 50%.") == []
+    assert weights("Each essay is judged on argument (50%), evidence (30%) and style (20%).") == []
+
+
+def test_a_pronoun_stands_for_the_work_named_before() -> None:
+    assert weights("There are eight map quizzes. Together they make up 20% of the grade.") == [
+        ("map quizzes", 20, False)
+    ]
+
+
+def test_a_heading_names_work_whatever_its_words() -> None:
+    page = Page("# Field day\n\nField day makes up 40% of the grade.\n")
+    assert "field day" in glossary_of(page)
+    assert [s.name for s in said_amounts(page)] == ["Field day"]
+
+
+def test_numbers_between_strokes_that_make_a_whole() -> None:
+    found = said_strokes(Page("Grade: quizzes 10 / lab 40 / final 50 (percent).\n"))
+    assert [(s.name, s.amount) for s in found] == [("Quizzes", 10), ("Lab", 40), ("Final", 50)]
+    assert said_strokes(Page("Ratio: salt 10 / sand 40 / clay 5.\n")) == []

@@ -6,10 +6,12 @@ import pytest
 
 from vinemark.core.syllabus.read.layout import Page
 from vinemark.core.syllabus.read.rows import RowReading, entries
+from vinemark.core.syllabus.read.tables import tables_of
 
 
 def read(text: str) -> list[RowReading]:
-    return entries(Page(f"Grading\n\n{text}"))
+    page = Page(f"Grading\n\n{text}")
+    return entries(page, tables_of(page))
 
 
 @pytest.mark.parametrize(

@@ -11,7 +11,7 @@ from fractions import Fraction
 from vinemark.core.syllabus.read.drops import find_drops
 from vinemark.core.syllabus.read.layout import Page
 from vinemark.core.syllabus.read.normal import NUMBER, POINTS_WORD, value_of, whole
-from vinemark.core.syllabus.read.rows import A_NUMBER_OF, PART_WORDS, PENALTY, RowReading
+from vinemark.core.syllabus.read.rows import A_NUMBER_OF, PART_WORDS, PENALTY_ROW, PER_ITEM, RowReading
 
 GRADE_WORDS = re.compile(
     r"\bgrad(?:e|es|ed|ing)\b|evaluat|assess|weight|\bpoints?\b|\bcount|\bmarks?\b|"
@@ -28,11 +28,11 @@ RUBRIC_WORDS = re.compile(
 )
 POINTS_TOTAL = re.compile(
     rf"(?:out of|total(?: of)?|totals|comes to|worth|add(?:s)? (?:up )?to|sum(?:s)? to|of|"
-    rf"divided by|=|possible|:|has|have|are)\s+(?:a total of )?({NUMBER})"
+    rf"divided by|=|possible|:|has|have)\s+(?:a total of )?({NUMBER})"
     rf"{POINTS_WORD}|({NUMBER}){POINTS_WORD} (?:in all|in total|total|altogether|possible|"
     rf"are possible|available|for the (?:course|term))|"
     rf"(?:total|sum)\W+(?:points?\W+)?({NUMBER})\b|divided by ({NUMBER})\b|(?:out of|"
-    rf"beyond the) ({NUMBER})\b|\(({NUMBER}){POINTS_WORD}\)"
+    rf"beyond the) ({NUMBER})\b|\(({NUMBER}){POINTS_WORD}\)|\bthere are ({NUMBER}) of them|\bsum is ({NUMBER})"
 )
 
 
@@ -94,9 +94,10 @@ def chosen(page: Page, found: Sequence[RowReading]) -> list[RowReading]:
 def _parts_of_one(block: Block) -> None:
     """Weights written as 0.30: numbers below 1 that add up to 1."""
     rows = block.ordinary
-    if all(e.worth is None and e.points is not None and e.points < 1 for e in rows) and points_of(rows) == 1:
-        for entry in rows:
-            entry.weight, entry.points = 100 * (entry.points or Fraction(0)), None
+    figures = [e.worth if e.worth is not None else e.points for e in rows]
+    if all(f is not None and f < 1 for f in figures) and sum((f or Fraction(0) for f in figures), Fraction(0)) == 1:
+        for entry, part in zip(rows, figures, strict=True):
+            entry.weight, entry.weight_each, entry.points = 100 * (part or Fraction(0)), False, None
 
 
 def _belongs(block: Block, other: Block) -> bool:
@@ -135,9 +136,9 @@ def _no_paragraph(page: Page, last: RowReading, entry: RowReading) -> bool:
 
 def _lead(page: Page, entry: RowReading) -> str:
     """The words just above a block, within its section, and the heading."""
-    above = [line for line in page.lines[: entry.line] if line.section is entry.section and line.kind == "text"]
-    near = [line for line in above if page.lines.index(line) >= entry.line - 6]
-    return f"{entry.section.heading} | " + " ".join(page.flat[line.start : line.end].strip() for line in near[-3:])
+    near = page.lines[max(0, entry.line - 6) : entry.line]
+    above = [line for line in near if line.section is entry.section and line.kind == "text"]
+    return f"{entry.section.heading} | " + " ".join(page.flat[line.start : line.end].strip() for line in above[-3:])
 
 
 def score(block: Block, totals: set[Fraction]) -> int:
@@ -151,7 +152,9 @@ def score(block: Block, totals: set[Fraction]) -> int:
     found += 6 * (weights == 100) + 2 * (90 <= weights <= 110) + 5 * (points in totals and points > 0)
     found += 2 * any(e.total for e in block.entries) + 2 * (len(ordinary) > 2) + bool(GRADE_WORDS.search(block.lead))
     found -= (
-        7 * bool(RUBRIC_WORDS.search(block.lead)) + 6 * _mostly(ordinary, PART_WORDS) + 6 * _mostly(ordinary, PENALTY)
+        7 * bool(RUBRIC_WORDS.search(block.lead))
+        + 6 * _mostly(ordinary, PART_WORDS)
+        + 6 * _mostly(ordinary, PENALTY_ROW)
     )
     return found - 4 * (len(ordinary) == 1 and weights != 100)
 
@@ -227,6 +230,9 @@ def nested_notes(page: Page, entry: RowReading, following: int) -> None:
             continue
         text = page.flat[line.cells[0].start if line.cells else line.start : line.end].strip()
         entry.drops = entry.drops or find_drops(text)
+        each = PER_ITEM.search(text)
+        if each and entry.points_each is None:
+            entry.points_each = value_of(each["each"])
         counted = A_NUMBER_OF.search(text)
         if entry.count is None and counted and not re.search(r"%", text[: counted.end() + 3]):
             entry.count = whole(counted["n"])

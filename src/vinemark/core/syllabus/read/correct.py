@@ -43,7 +43,8 @@ def corrected(reading: Reading, rows: Mapping[int, TypedFact], others: Mapping[s
 
     `others` are basis, scale, rounding ('', 'none', '0' …) and blanks ('zero' or '').
     """
-    categories = [_fact(index, row) for index, row in rows.items() if row.name.strip()]
+    before = dict(enumerate(reading.categories))
+    categories = [_fact(index, row, before.get(index)) for index, row in rows.items() if row.name.strip()]
     basis = others.get("basis", "")
     scale, unit = _scale(others.get("scale", ""))
     return replace(
@@ -64,7 +65,7 @@ def _renamed(reading: Reading, rows: Mapping[int, TypedFact]) -> list[Clause]:
     return [clause._replace(category=names.get(clause.category or "", clause.category)) for clause in reading.clauses]
 
 
-def _fact(index: int, row: TypedFact) -> SaidCategory:
+def _fact(index: int, row: TypedFact, before: SaidCategory | None) -> SaidCategory:
     try:
         name = clean_name(row.name)
     except Refused as error:
@@ -79,7 +80,48 @@ def _fact(index: int, row: TypedFact) -> SaidCategory:
         drop_lowest=lowest,
         keep_best=best,
         extra=row.extra,
+        split=before.split if before else None,
     )
+
+
+def without_category(reading: Reading, index: int) -> Reading:
+    """The reading without a category; its sentences are no longer a category's."""
+    name = _category_at(reading, index).name
+    kept = [clause._replace(category=None) if clause.category == name else clause for clause in reading.clauses]
+    return replace(reading, categories=[c for n, c in enumerate(reading.categories) if n != index], clauses=kept)
+
+
+def merged_with_above(reading: Reading, index: int) -> Reading:
+    """The reading with a category joined to the one above it: that one's name, both their shares and items."""
+    below = _category_at(reading, index)
+    if index < 1:
+        raise Refused(f"name-{index}", "stands first; merge the one below into it")
+    above = reading.categories[index - 1]
+    joined = replace(
+        above,
+        weight=_both(above.weight, below.weight),
+        points=_both(above.points, below.points),
+        count=int(_both(above.count, below.count) or 0) or None,
+        points_each=above.points_each if above.points_each == below.points_each else None,
+    )
+    clauses = [c._replace(category=above.name) if c.category == below.name else c for c in reading.clauses]
+    categories = [*reading.categories[: index - 1], joined, *reading.categories[index + 1 :]]
+    return replace(reading, categories=categories, clauses=clauses)
+
+
+def _category_at(reading: Reading, index: int) -> SaidCategory:
+    if not 0 <= index < len(reading.categories):
+        raise Refused("name-0", "there is no such category by now; load the page again")
+    return reading.categories[index]
+
+
+def _both(one: Fraction | int | None, other: Fraction | int | None) -> Fraction | None:
+    return None if one is None and other is None else Fraction(one or 0) + Fraction(other or 0)
+
+
+def sum_of_weights(reading: Reading) -> Fraction:
+    """What the stated weights come to, in percent, extra credit left out."""
+    return sum((c.weight or Fraction(0) for c in reading.categories if not c.extra), Fraction(0))
 
 
 def _amount(typed: str, field: str) -> Fraction | None:

@@ -4,7 +4,7 @@ import re
 from collections.abc import Sequence
 from typing import NamedTuple
 
-from vinemark.core.syllabus.read.normal import Saying, saying, whole
+from vinemark.core.syllabus.read.normal import Saying, phrase, saying, whole
 
 
 class Drop(NamedTuple):
@@ -17,7 +17,7 @@ class Drop(NamedTuple):
     of: int | None = None
 
 
-LOW = r"(?:lowest|worst|poorest|weakest|smallest|least)"
+LOW = r"(?:lowest|worst|poorest|weakest|smallest|least|bottom)"
 HIGH = r"(?:best|top|highest|strongest)"
 FEW_WORDS = r"(?:[a-z'&/-]+ ){0,5}?"
 NOT = (
@@ -126,12 +126,52 @@ DROPPED: Sequence[Saying] = (
         r"(?:may|can) be (?:missed|skipped|left out) (?:without|at no|with no|for free|freely)",
         "one quiz may be missed without penalty",
     ),
+    saying(
+        r"(?:may|can) skip (?:any )?{n:number}(?: of (?:them|these))?(?=[.,;]|$)",
+        "twelve over the semester, and you can skip two",
+    ),
     saying(r"{n:number} free (?:skips?|misses|miss|pass(?:es)?)\b", "two free skips"),
     saying(rf"(?:^|[(,;|:] ?)(?:the |your )?(?:{{n:number}} )?{LOW}(?: {{m:number}})? (?:off|out)\b", "lowest 1 out"),
 )
+REMOVED = (
+    r"drop(?:s|ped|ping)?|leav(?:e|es|ing) [a-z' ]{1,60} out|cross(?:es|ed|ing)? (?:out|off)|discard\w*|"
+    r"ignor\w*|forg(?:et|ets|otten|ive|iven|ives)|vanish\w*|disappear\w*|thr(?:ow|ows|own)|"
+    r"toss\w*|falls? (?:away|out|off)|left out|leaves? out|leaving out|exclud\w*|omit\w*|remov\w*|eliminat\w*|"
+    r"disregard\w*|"
+    r"wip(?:e|es|ed)|eras\w*|delet\w*|strikes?|struck|cut|set aside|leaves? aside|tak(?:e|en) out|go(?:es)? "
+    r"away|cancel\w*|excus\w*|"
+    r"purged?|pardon\w*|waiv\w*|scrap\w*|shed|ditch\w*|not enter|not matter|not (?:be )?(?:us(?:ed|e)|part|"
+    r"considered|averaged|taken)|not (?:be )?count\w*|"
+    r"n't (?:be )?count\w*|uncounted|never counts?|without|all but|except|minus|excluding|not counting|not included"
+)
+LOWEST = phrase(
+    rf"(?:\b{{n:number}} )?(?:of (?:the|your) )?(?:single |very )?\b{LOW}(?:[- ]scor(?:ing|ed))?(?: "
+    rf"{{m:number}}\b(?!%))?"
+)
+OTHER_SUPERLATIVE = phrase(
+    r"\b{n:number} (?!best|highest|latest|nearest|earliest|strongest|test|quest|rest|honest|guest|longest|"
+    r"largest|newest|oldest)"
+    r"[a-z]{2,9}est\b(?P<m>)"
+)
+"""'The two thinnest entries': a superlative of few words that is no praise, with its number."""
+HIGHEST = phrase(rf"(?:\b{{n:number}} )?\b{HIGH}(?:[- ]scor(?:ing|ed))?(?: {{m:number}}\b(?! ?%))?")
+BEFORE_LOWEST = phrase(
+    r"\b(?P<m>{number}) (?:that|which|with the|having the|whose [a-z]+ (?:is|are)) (?:[a-z]+ ){0,2}$|"
+    r"\b(?P<n>{number}) (?!points?\b|pts\b|percent\b|minutes?\b|pages?\b|marks?\b)(?:of (?:the |your |these |my "
+    r")?(?:{number} )?)?(?:[a-z]+ )?[a-z][a-z -]{2,40}, (?:the |"
+    r"your |those with the |with the )?$"
+)
+OUT_OF = phrase(r"(?: [a-z]+)? (?:out )?of (?:the |your )?(?P<of>{number})\b")
+COUNTING_WORDS = re.compile(
+    r"\b(?:counts?|counted|counting|kept|keep|keeps|used|use|taken|take|averaged?|included|considered|recorded|"
+    r"entered?|matter|"
+    r"make up|go into|added|based on|contribute|graded|comput\w*|calculat\w*|enters?|look|determine)\b"
+)
+REMOVAL = re.compile(rf"\b(?:{REMOVED})\b")
+CLAUSE_END = re.compile(r"[;:]|\. |, (?:and|but|so) (?=(?:i|you|we|the|your|a|no|there)\b)")
 CONDITION = re.compile(
     r"\bprovided\b|\bas long as\b|\bonly if\b|\bon condition\b|\breplac|\bin exchange\b|"
-    r"\bunless\b|^if\b|^when\b|^should\b|"
+    r"\bunless\b|^if\b|^when (?!i |we |the )|^should\b|"
     r"\bif (?!you (?:miss|are|have|were|fall|must))[a-z]+ (?!miss)"
 )
 BUILT_IN = re.compile(r"(?:dropped|drop|count|quiz)[^,;]{0,120}?[,;-]? (?:so|thus|therefore|and) if\b")
@@ -142,18 +182,66 @@ def is_conditional(sentence: str) -> bool:
     return bool(CONDITION.search(sentence)) and not BUILT_IN.search(sentence)
 
 
+SPOKEN = re.compile(rf"{LOW}|[a-z]{{3}}est\b|{HIGH}|\bdrop|\bskip|\bmiss|\bcount|\bfree\b|thrown|discard|forgiv")
+"""A text without any of these speaks of no drop."""
+
+
 def find_drops(text: str) -> list[Drop]:
     """The drop rules of a sentence or row, in small letters; places are in it. A conditional one is none."""
-    if is_conditional(text):
+    if not SPOKEN.search(text) or is_conditional(text):
         return []
     kept = [_kept(match) for way in KEPT for match in way.pattern.finditer(text)]
-    dropped = [_dropped(match) for way in DROPPED for match in way.pattern.finditer(text)]
-    return _apart([*kept, *dropped])
+    dropped = [_numbered(text, match) for way in DROPPED for match in way.pattern.finditer(text)]
+    return _apart([*kept, *dropped, *_loose(text)])
+
+
+def _loose(text: str) -> list[Drop]:
+    """A lowest score with any word of removal in its clause, a best one with any word of counting."""
+    lowest = (_lowest(text, m) for pattern in (LOWEST, OTHER_SUPERLATIVE) for m in pattern.finditer(text))
+    best = (_best(text, match) for match in HIGHEST.finditer(text))
+    return [drop for drop in (*lowest, *best) if drop is not None]
+
+
+def _lowest(text: str, match: re.Match[str]) -> Drop | None:
+    if not REMOVAL.search(text, *_clause(text, match)) or re.match(r" (?:passing|possible)\b", text[match.end() :]):
+        return None
+    of = OUT_OF.match(text, match.end())
+    drop = _dropped(match)._replace(of=whole(of["of"]) if of else None)
+    before = None if match["n"] or match["m"] else _number_before(text, match)
+    return drop._replace(lowest=before or drop.lowest)
+
+
+def _best(text: str, match: re.Match[str]) -> Drop | None:
+    said = match["n"] or match["m"]
+    count = whole(said) if said else _number_before(text, match)
+    counted = COUNTING_WORDS.search(text, *_clause(text, match))
+    return Drop(match.start(), match.end(), best=count) if count and counted else None
+
+
+def _number_before(text: str, match: re.Match[str]) -> int | None:
+    """'Two of the labs, the lowest ones': the number that stands apart from its word."""
+    before = BEFORE_LOWEST.search(text, max(0, match.start() - 70), match.start())
+    return whole(before["n"] or before["m"]) if before else None
+
+
+def _clause(text: str, match: re.Match[str]) -> tuple[int, int]:
+    ends = [m.end() for m in CLAUSE_END.finditer(text, max(0, match.start() - 100), match.start())]
+    left = max(ends, default=max(0, match.start() - 100))
+    stop = CLAUSE_END.search(text, match.end(), min(len(text), match.end() + 100))
+    return left, stop.start() if stop else min(len(text), match.end() + 100)
 
 
 def _kept(match: re.Match[str]) -> Drop:
     found = match.groupdict()
     return Drop(match.start(), match.end(), best=whole(found["n"]), of=whole(found.get("of") or ""))
+
+
+def _numbered(text: str, match: re.Match[str]) -> Drop:
+    """A drop with the number that its words give, or the one that stands apart before them."""
+    found = match.groupdict()
+    drop = _dropped(match)
+    before = None if found.get("n") or found.get("m") else _number_before(text, match)
+    return drop._replace(lowest=before or drop.lowest)
 
 
 def _dropped(match: re.Match[str]) -> Drop:

@@ -5,7 +5,8 @@ dot leaders or wide gaps; list items begin with a sign or number; headings stand
 """
 
 import re
-from collections.abc import Iterator, Sequence
+from bisect import bisect_left, bisect_right
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from itertools import pairwise
 from typing import Literal, NamedTuple
@@ -20,8 +21,15 @@ LONGEST_ABBREVIATION = 40
 """So many signs before a stop say whether it ends an abbreviation."""
 FILLER = "\x01"
 ITEM = re.compile(rf"^(\s*)([-*+o{BULLETS}]|\(?(?:\d{{1,2}}|[a-zA-Z]|[ivx]{{1,4}})[.)])\s+(?=\S)")
+EMPHASIS = re.compile(r"\*\*|__|`|(?<![\w*])[*_](?=\w)|(?<=[\w.,!?:])[*_](?![\w*])")
+BOLD_LEAD = re.compile(r"^[ \t]*(?:[-*+][ \t]+)?\*\*(?P<lead>[^*\n]{2,60})\*\*", re.M)
+"""A name in bold that runs into its text."""
+STRESSED = re.compile(
+    r"(?<![\w*])(?:\*{1,2}|_)(?P<words>[A-Za-z][A-Za-z'&-]+(?: [A-Za-z'&-]+){0,4})[.:]?(?:\*{1,2}|_)(?![\w*])"
+)
+"""Words in bold or italics: a name that the text itself sets off."""
 RULE = re.compile(r"^[\s|:+=_*~.#-]*$")
-LEADER = re.compile(r"(?<!\s)\s*(?:\.(?: ?\.){2,}|_{3,}|-{4,})\s*")
+LEADER = re.compile(r"(?<!\s)\s*(?:\.(?: ?\.){3,}|(?<=\s)\.(?: ?\.){2}|_{3,}|-{4,})\s*")
 GAP = re.compile(r"\t+\s*| {3,}|(?<![.!?:]) {2}(?=\S)")
 ABBREVIATIONS = re.compile(
     r"(?:\b(?:dr|mr|ms|mrs|prof|st|vs|etc|e\.g|i\.e|approx|pts?|pct|no|nos|max|min|incl|ca|cf|ch|sec|p|pp|ext|dept|"
@@ -39,11 +47,16 @@ SECTION_KINDS: Sequence[tuple[SectionKind, str]] = (
     # 'Course calendar', 'Meetings', 'Week by week'
     (
         "calendar",
-        r"calendar|schedule|outline|time ?table|meetings?\b|week by week|weekly|topics|\bdates\b|readings by|"
-        r"\b(?:week|month|day)s?$",
+        r"calendar|schedule|outline|time ?table|meetings?\b|week by week|weekly (?:plan|topics|work|reading)|"
+        r"topics|^(?:important |key |due )?dates\b|readings by|"
+        r"^(?:the )?(?:\w+ by )?(?:weeks?|months?|days?)$",
     ),
     # 'Letter grades', 'Grading scale'
-    ("scale", r"\bletters?\b|\bscale\b|cut ?-?offs?"),
+    (
+        "scale",
+        r"\bletter (?:grades?|scale|marks?)|^(?:marks and |the |grades and |final )?letters?(?: here| grades?)?$|"
+        r"what (?:the )?(?:letters|points)|\bscale\b|cut ?-?offs?",
+    ),
     # 'How your grade is worked out', 'Evaluation', 'Points'
     (
         "grading",
@@ -99,26 +112,60 @@ class Sentence:
         return f"{self.question} {self.text}" if self.question else self.text
 
 
+@dataclass
+class TextBlock:
+    """Lines that belong together: a heading, a paragraph, an item with its wrapped lines, a row."""
+
+    kind: Literal["heading", "sentence", "item", "row"]
+    start: int
+    end: int
+    indent: int
+    section: TextSection
+    sentences: list[Sentence] = field(default_factory=list)
+
+
 class Page:
     """A text taken apart."""
 
     def __init__(self, raw: str) -> None:
         self.raw = raw
         # Emphasis is taken out only after the cells are found: two blanks in its place would look like a gap.
-        marked = re.sub(r"\*\*|__|`", lambda m: FILLER * len(m[0]), even(raw))
+        marked = EMPHASIS.sub(lambda m: FILLER * len(m[0]), even(raw))
+        self.leads = {m.start("lead"): m["lead"] for m in BOLD_LEAD.finditer(raw)}
+        self.stressed = [lowered(even(m["words"])).strip(" .:,-") for m in STRESSED.finditer(raw)]
         self.text = marked.replace(FILLER, " ")
-        self.flat = lowered(self.text.replace("\n", " "))
+        self.line = self.text.replace("\n", " ")
+        self.flat = lowered(self.line)
         self.lines = _lines(marked)
+        self.starts = [line.start for line in self.lines]
         _find_headings(self.text, self.lines)
         self.sections = _sections(self.text, self.lines)
-        self.sentences = list(_sentences(self))
+        self.blocks = list(_text_blocks(self))
+        self.sentences = [sentence for block in self.blocks for sentence in block.sentences]
         for asked, answer in pairwise(self.sentences):
-            if asked.text.startswith("q:") and answer.text.startswith("a:"):
+            told = asked.text.startswith("q:") and answer.text.startswith("a:")
+            if told or (asked.text.endswith("?") and re.match(r"(?:no|yes|never|not?)\b", answer.text)):
                 answer.question = asked.text
 
     def said(self, start: int, end: int) -> str:
         """The original words of a stretch, on one line."""
         return " ".join(self.raw[start:end].split())
+
+    def bold_lead(self, start: int, end: int) -> str | None:
+        """The words in bold at the beginning of a block, in small letters and without their last sign."""
+        found = next((words for place, words in self.leads.items() if start <= place < end), None)
+        return lowered(even(found)).strip(" .:-") if found else None
+
+    def sections_between(self, start: int, end: int) -> Sequence[TextSection]:
+        """The sections that a stretch lies in."""
+        first = max(0, bisect_right(self.starts, start) - 1)
+        last = max(first + 1, bisect_left(self.starts, end))
+        found = {id(line.section): line.section for line in self.lines[first:last] if line.section}
+        return list(found.values())
+
+    def lines_between(self, start: int, end: int) -> Sequence[TextLine]:
+        """The lines that begin in a stretch."""
+        return self.lines[bisect_left(self.starts, start) : bisect_left(self.starts, end)]
 
     def tight(self, start: int, end: int) -> Span:
         """A stretch without blanks at its ends."""
@@ -146,7 +193,8 @@ def _line(piece: str, start: int) -> TextLine:
     cells = _cells(piece, inner, start)
     if item and not piece.lstrip().startswith("#"):
         return TextLine(start, end, "item", indent, cells)
-    return TextLine(start, end, "row" if len(cells) > 1 else "text", indent, cells)
+    piped = piece.strip().startswith("|") and piece.strip().endswith("|") and len(piece.strip()) > 2
+    return TextLine(start, end, "row" if piped or len(cells) > 1 else "text", indent, cells)
 
 
 def _cells(piece: str, inner: int, start: int) -> list[Span]:
@@ -241,17 +289,28 @@ def section_kind(heading: str) -> SectionKind:
     return next((kind for kind, words in SECTION_KINDS if re.search(words, heading)), "other")
 
 
-def _sentences(page: Page) -> Iterator[Sentence]:
+def _text_blocks(page: Page) -> Iterator[TextBlock]:
     for number, block in enumerate(_blocks(page)):
         first, last = block[0], block[-1]
         section = first.section or page.sections[0]
-        kind: Literal["sentence", "item", "row"] = (
-            "row" if first.kind == "row" else "item" if first.kind == "item" else "sentence"
-        )
-        for start, end in _split(page.flat, first.start, last.end) if kind != "row" else [(first.start, last.end)]:
-            span = page.tight(start, end)
-            if span.end > span.start:
-                yield Sentence(span.start, span.end, page.flat[span.start : span.end], section, kind, number)
+        made = TextBlock(_BLOCK_KINDS[first.kind], first.start, last.end, first.indent, section)
+        if made.kind != "heading":
+            made.sentences = list(_sentences(page, made, number))
+        yield made
+
+
+_BLOCK_KINDS: Mapping[str, Literal["heading", "sentence", "item", "row"]] = {
+    "heading": "heading", "row": "row", "item": "item", "text": "sentence",
+}  # fmt: skip
+
+
+def _sentences(page: Page, block: TextBlock, number: int) -> Iterator[Sentence]:
+    kind: Literal["sentence", "item", "row"] = "sentence" if block.kind == "heading" else block.kind
+    spans = _split(page.flat, block.start, block.end) if kind != "row" else [Span(block.start, block.end)]
+    for start, end in spans:
+        span = page.tight(start, end)
+        if span.end > span.start:
+            yield Sentence(span.start, span.end, page.flat[span.start : span.end], block.section, kind, number)
 
 
 def _blocks(page: Page) -> Iterator[list[TextLine]]:
@@ -268,6 +327,8 @@ def _blocks(page: Page) -> Iterator[list[TextLine]]:
             continue
         if block:
             yield block
+        if line.kind == "heading":
+            yield [line]
         block = [line] if line.kind in {"text", "item", "row"} else []
     if block:
         yield block

@@ -1,7 +1,7 @@
 """Names of categories as a syllabus gives them, and which category a sentence speaks of."""
 
 import re
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from functools import lru_cache
 from typing import NamedTuple
 
@@ -35,6 +35,8 @@ COUNTED = phrase(
     r"up to )?(?P<n>{number})(?![\d%./-])(?! ?(?:%|percent|points?\b|pts?\b|min|"
     r"hours?\b(?!-long| exam| test| quiz)))[\s-]+(?=[a-z])"
 )
+# 'Position papers x 6'
+TIMES_AFTER = re.compile(r"(?<!\s)\s{1,3}(?:x|@) ?(?P<n>\d{1,2})$", re.I)
 # 'the best five of the six essays'
 BEST_OF = phrase(r"^(?:best|top|highest) {number}(?: [a-z]+)? (?:out )?of (?:the |your )?(?P<n>{number}) ")
 LATER = re.compile(
@@ -103,7 +105,9 @@ def clean(said: str) -> Name:
     text = re.sub(rf"(?i){NUMBER}{PERCENT_SIGN}|{NUMBER}{POINTS_WORD}(?: each)?", " ", text)
     text = " ".join(text.split()).strip(" \t:;,.=-|*#\"'")
     text = LEAD.sub("", text)
-    count = None
+    times = TIMES_AFTER.search(text)
+    count = whole(times["n"]) if times else None
+    text = text[: times.start()] if times else text
     best = BEST_OF.match(text.lower())
     if best:
         count = whole(best["n"])
@@ -147,34 +151,32 @@ def stems(text: str) -> tuple[str, ...]:
     return tuple(singular(word) for word in re.findall(r"[a-z]+", text.lower().replace("'s", "")))
 
 
-def nearest_before(text: str, categories: Sequence[SaidCategory]) -> SaidCategory | None:
-    """The category whose last word stands closest to the end of a text."""
-    words = stems(text)
-    places = [
-        (max((n for n, w in enumerate(words) if w == name[-1]), default=-1), c)
-        for c in categories
-        if (name := stems(c.name))
-    ]
-    best = max(places, key=lambda p: p[0], default=(-1, None))
-    return best[1] if best[0] >= 0 else None
-
-
 def mentioned(text: str, categories: Sequence[SaidCategory]) -> list[SaidCategory]:
     """The categories that a text names, best first: by the whole name, then by its last word, then by a telling one."""
     words = stems(text)
-    scored = [(_likeness(words, category, categories), -n, category) for n, category in enumerate(categories)]
-    return [category for score, _, category in sorted(scored, key=lambda s: s[:2], reverse=True) if score > 0]
+    names = tuple(category.name for category in categories)
+    bearing = _bearing(names)
+    near = sorted({n for word in set(words) for n in bearing.get(word, ())})
+    scored = [(_likeness(words, names[n], bearing), -n) for n in near]
+    return [categories[-n] for score, n in sorted(scored, reverse=True) if score > 0]
 
 
-def _likeness(words: Sequence[str], category: SaidCategory, others: Sequence[SaidCategory]) -> int:
-    name = stems(category.name)
-    if not name:
-        return 0
-    run = " ".join(name)
-    if f" {run} " in f" {' '.join(words)} ":
-        return 100 + len(name)
-    telling = [w for w in name if w not in WEAK and sum(w in stems(o.name) for o in others) == 1]
+@lru_cache(maxsize=64)
+def _bearing(names: tuple[str, ...]) -> Mapping[str, Sequence[int]]:
+    """Each word with the places of the names that have it."""
+    found: dict[str, list[int]] = {}
+    for place, name in enumerate(names):
+        for word in set(stems(name)):
+            found.setdefault(word, []).append(place)
+    return found
+
+
+def _likeness(words: Sequence[str], name: str, bearing: Mapping[str, Sequence[int]]) -> int:
+    own = stems(name)
+    if f" {' '.join(own)} " in f" {' '.join(words)} ":
+        return 100 + len(own)
+    telling = [w for w in own if w not in WEAK and len(bearing[w]) == 1]
     told = sum(w in words for w in telling)
-    if name[-1] in words and (told or name[-1] not in WEAK):
+    if own[-1] in words and (told or own[-1] not in WEAK):
         return 20 + 5 * told
     return 10 * told

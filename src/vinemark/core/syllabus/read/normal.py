@@ -17,16 +17,20 @@ SIGNS = {
     "\uff0b": "+", "\uff05": "%", "\u2215": "/", "\u2044": "/", "\u2026": ".", "\uff1a": ":",
     "\u000b": " ", "\u000c": "\n", "\u0085": "\n", "\u2028": "\n", "\u2029": "\n", "\r": " ",
 }  # fmt: skip
+_SIGN_TABLE = str.maketrans(SIGNS)
 BULLETS = "\u2022\u2023\u25aa\u25ab\u25cf\u25cb\u25e6\u2219\u00b7\u25a0\u25a1\u27a2\u2713\u2605"
 
 
 def even(text: str) -> str:
     """The text with one kind of blank, dash and quote, of the same length."""
-    return "".join(SIGNS.get(c, c) for c in text)
+    return text.translate(_SIGN_TABLE)
 
 
 def lowered(text: str) -> str:
     """Small letters, of the same length."""
+    plain = text.lower()
+    if len(plain) == len(text):
+        return plain
     return "".join(c.lower() if len(c.lower()) == 1 else c for c in text)
 
 

@@ -5,13 +5,16 @@ To add a way of saying something, add a Saying with its example.
 
 import re
 from collections.abc import Callable, Sequence
+from typing import Literal
 
-from vinemark.core.syllabus.facts import SaidRounding
+from vinemark.core.base.number import RoundingWay
+from vinemark.core.syllabus.facts import About, SaidRounding
 from vinemark.core.syllabus.read.layout import Sentence
 from vinemark.core.syllabus.read.normal import Saying, saying, whole
 
 ABOUT_GRADES = re.compile(
-    r"\b(?:final|course|overall|semester|term|letter|your|total|"
+    r"\bend of (?:the )?(?:term|semester|course)\b|\b[5-9]\d\.\d|\b(?:final|course|overall|semester|term|letter|"
+    r"your|total|"
     r"all)\b[a-z ,'-]{0,40}\b(?:grades?|averages?|percentages?|percents?|scores?|totals?|"
     r"marks?|results?)|"
     r"\b(?:grades?|percentages?|averages?|marks|totals?|registrar)\b|^q: .*\bround|"
@@ -27,6 +30,9 @@ ABOUT_WORK = re.compile(
     r"mm|ml|degree|quarter hour))\b"
 )
 NONE_ROUNDED = (
+    saying(r"\bnothing\b.{0,20}\bround", "nothing is rounded"),
+    saying(r"\b(?:neither|none)\b.{0,60}\bround", "none of the averages is rounded"),
+    saying(r"\bround(?:s|ed|ing)?\b.{0,16}\b(?:nothing|never|none)\b", "we round nothing"),
     saying(
         r"(?:\bnot|\bnever|n't|\bno|\bwithout|\bnor)\b(?: be| get)?(?: [a-z]+){{0,3}} ?(?:round)".replace(
             "{{", "{"
@@ -61,27 +67,68 @@ TO_PLACE: Sequence[tuple[Saying, Callable[[re.Match[str]], int | None]]] = (
     ),
     (
         saying(
-            r"(?:\.5|[0-9]\.5|half|five tenths|0\.5)[a-z %,()]*(?:and|or) (?:above|higher|more|up|"
+            r"(?:\.5|[0-9x]\.5|half|five tenths|0\.5)[a-z %,()]*(?:and|or) (?:above|higher|more|up|"
             r"over|greater)|\.5[a-z0-9 %,]*(?:rounds?|rounded|goes|go|becomes?|is an?) (?:up|\d)|"
             r"[0-9]9\.5",
             "an 89.5 rounds up to 90",
         ),
         lambda m: 0,
     ),
-    (saying(r"rounded up|round up|rounds up|rounded", "final averages are rounded up"), lambda m: 0),
+    (
+        saying(
+            r"\bround\b.{0,30}\bup$|\bround\b.{0,30}\bup\b[.;]|rounded up|round up|rounds up|rounded",
+            "final averages are rounded up",
+        ),
+        lambda m: 0,
+    ),
+)
+
+
+PRECISE = re.compile(
+    r"\b(?:final|course|overall|semester|term) (?:\w+ )?(?:averages?|percentages?|grades?|scores?|percents?|"
+    r"totals?)\b.{0,60}"
+    r"\b(?:nearest (?:whole|integer|percent|tenth|hundredth|point|full)|decimals?\b|decimal places?)"
+)
+BECOMES = re.compile(
+    r"\b(?:[5-9]9|[5-9]\d)\.[5-9] ?%? (?:becomes|counts as|turns into|goes to|is treated as|is raised to|gets you) "
+    r"(?:an? )?\d0\b"
 )
 
 
 def read_rounding(sentences: Sequence[Sentence]) -> tuple[SaidRounding, Sentence] | None:
     """How the final percentage is rounded, where a sentence says so."""
     for sentence in sentences:
-        text = sentence.asked
-        if not re.search(r"\b(?:un)?round", text) or sentence.section.kind in {"calendar", "rubric"}:
+        if sentence.section.kind in {"calendar", "rubric"}:
             continue
-        for part in re.split(r";", text):
-            found = _rounding(part, sentence)
-            if found is not None:
-                return found, sentence
+        found = _by_example(sentence) or next(
+            filter(None, (_rounding(p, sentence) for p in sentence.asked.split(";"))), None
+        )
+        if found is not None:
+            return found._replace(way=_way(sentence.asked)) if found.decimals is not None else found, sentence
+    return None
+
+
+ALWAYS_UP = re.compile(r"\balways\b.{0,40}\bround\w*\b.{0,20}\bup\b|\bround\w*\b.{0,20}\balways up\b|\balways up\b")
+ALWAYS_DOWN = re.compile(r"\balways\b.{0,40}\bround\w*\b.{0,20}\bdown\b|\btruncated\b|\balways down\b")
+
+
+def _way(text: str) -> RoundingWay:
+    """Up or down only where the text says always; 'rounded up' alone means to the nearest."""
+    if ALWAYS_UP.search(text):
+        return "up"
+    return "down" if ALWAYS_DOWN.search(text) else "nearest"
+
+
+def _by_example(sentence: Sentence) -> SaidRounding | None:
+    """Rounding said by an example, by its precision, or as the answer to a question."""
+    text = sentence.asked
+    if BECOMES.search(text):
+        return SaidRounding(0)
+    if PRECISE.search(text):
+        places = ((decimals, policy.pattern.search(text)) for policy, decimals in TO_PLACE)
+        return next((SaidRounding(decimals(match)) for decimals, match in places if match), None)
+    if re.search(r"\bround", sentence.question) and re.match(r"(?:a: )?(?:no|never|not)\b", sentence.text):
+        return SaidRounding(None)
     return None
 
 
@@ -93,7 +140,8 @@ OTHER_ROUNDS = re.compile(
 def _rounding(text: str, sentence: Sentence) -> SaidRounding | None:
     if not re.search(r"\bround(?:s|ed|ing)?\b|\bunrounded\b", text) or not _about_the_grade(text, sentence):
         return None
-    if any(policy.pattern.search(text) for policy in NONE_ROUNDED):
+    none = any(policy.pattern.search(text) for policy in NONE_ROUNDED)
+    if none and not re.search(r"\brounded (?:any )?(?:further|again|more)\b", text):
         return SaidRounding(None)
     found = ((decimals, policy.pattern.search(text)) for policy, decimals in TO_PLACE)
     return next((SaidRounding(decimals(match)) for decimals, match in found if match), None)
@@ -110,28 +158,38 @@ def _about_the_grade(text: str, sentence: Sentence) -> bool:
 
 MISSED = re.compile(
     r"\bmiss(?:ed|ing|es)?\b|\bno longer (?:take|accept|read)|"
-    r"\bnot (?:be )?(?:handed|turned|submitted|done|completed|given|"
-    r"sent|received|there|taken|posted|uploaded|delivered)|"
-    r"\bn't (?:handed|turned|submit|hand|turn|do|done)|\bunsubmitted\b|\bnever (?:comes|came|"
+    r"\bnot (?:be |been |yet )?(?:handed|turned|submitted|done|completed|given|"
+    r"sent|received|shown|seen|presented|there|taken|posted|uploaded|delivered)|"
+    r"n't (?:be |been )?(?:handed|turned|submit\w*|hand|turn|do|done|given|taken)|\bunsubmitted\b|\bnever "
+    r"(?:comes|came|"
     r"arrives?|handed|turned|submitted|reaches)|\bfail(?:s|ed|ure|ing)? to (?:submit|hand|"
     r"turn|take)|"
     r"\bnot submit|\bnot hand|\bnot turn|\bno submission|\bnothing (?:is )?(?:handed|turned|"
     r"submitted)|\bskip|\bdo not (?:submit|hand|turn|take|do|show)|\bwithout (?:a )?submi|"
     r"\bthat (?:is|are|was|were) not\b|\bundone\b|\bblank\b|\bno work\b|\bdid not|"
     r"\bdoes not (?:come|arrive|reach)|\bstill (?:missing|open)|\boutstanding\b|\bnot in by\b|"
-    r"\bnever\b|\babsent from (?:a|an) (?:quiz|exam|test)|\bomitted\b"
+    r"\bnever\b|\b(?:hand|turn|send|give|bring)s? (?:me )?(?:in )?nothing\b|\bnothing (?:on record|is there|to "
+    r"grade|arrives)|\bmissing\b|\bhave nothing\b|\bempty (?:cell|entry|box|space)|"
+    r"\bdo(?:es)? not (?:get|receive|see|have)\b|\bnever (?:get|see|receive|have)\b|"
+    r"\bno (?:score|record|paper|entry|submission|attempt)\b|\babsent from (?:a|an) (?:quiz|exam|test)|\bomitted\b"
 )
-SURE_ZERO = re.compile(r"\bzeros?\b|\bzeroes\b|(?<![\d.,])0(?![\d/%]|[.,]\d| ?percent)|\b0(?: points?| ?%)")
+SURE_ZERO = re.compile(
+    r"\b(?:earns?|gets?|receives?|scores?|is worth|are worth|counts? (?:for|as)) (?:no credit|no points|nothing)\b|"
+    r"\bzeros?\b|\bzeroes\b|(?<![\d.,])0(?![\d/%]|[.,]\d| ?percent)|\b0(?: points?| ?%)"
+)
 NOT_BLANKS = re.compile(
     r"\bcheat|\bplagia|\bcopied|\bcopying|dishonest|integrity|misconduct|\bcaught\b|\bphone|"
     r"\bnegative\b|not (?:a |be a )?zero|instead of (?:a )?zero|rather than (?:a )?zero|"
-    r"\bno zeros?\b|\bexempt\b"
+    r"\bno zeros?\b|\bexempt\b|not your own|\bunsafe|\bown work\b|someone else|manuscript"
 )
 
 
 def says_zero_for_blanks(text: str) -> bool:
     """Whether missed or unsubmitted work is said to score zero."""
-    return bool(MISSED.search(text) and SURE_ZERO.search(text) and not NOT_BLANKS.search(text))
+    if NOT_BLANKS.search(text) or not SURE_ZERO.search(text):
+        return False
+    late = re.search(r"\blate\b|\bafter (?:the|that|this|\w+ days?)", text) and not re.search(r"\bzeros?\b|\b0\b", text)
+    return bool(MISSED.search(text)) and not late
 
 
 UNREAD: Sequence[Saying] = (
@@ -179,6 +237,11 @@ UNREAD: Sequence[Saying] = (
     ),
     saying(r"\bcurv(?:e|ed|es|ing)\b(?!s? (?:of|in))", "exams may be curved"),
     saying(
+        r"\b(?:i|we) (?:may|might|can|reserve the right to) (?:adjust|change|reweigh|raise|lower|weigh|move|shift)\b|"
+        r"\binto account\b",
+        "i may adjust what counts",
+    ),
+    saying(
         r"\b(?:highest|best) (?:score|grade|one|quiz)?\b.{0,30}\b(?:dropped|left out|not count)",
         "the highest and the lowest score are dropped",
     ),
@@ -204,11 +267,112 @@ UNREAD: Sequence[Saying] = (
 )
 
 
+ABOUT: Sequence[tuple[About, Saying]] = (
+    (
+        "late",
+        saying(
+            r"\b(?:late|overdue|past (?:its|the) (?:due|deadline)|after (?:the|its) (?:deadline|due date|"
+            r"key))\b.{0,110}"
+            r"(?:\b(?:los(?:e|es|ing)|penal\w*|deduct\w*|percent|points?|half|accepted|zeros?|reduc\w*|at most|"
+            r"credit)\b|%)",
+            "a paper that is late loses 10% a day",
+        ),
+    ),
+    (
+        "late",
+        saying(
+            r"\b(?:los(?:e|es)|deduct(?:s|ed)?|subtract(?:s|ed)?|take[sn]? off|costs?|drops? "
+            r"by)\b.{0,60}\b(?:per|a|each|every) "
+            r"(?:day|hour|meeting)\b",
+            "journal entries lose 10% a day",
+        ),
+    ),
+    (
+        "alternative",
+        saying(
+            r"\bwhichever\b|\b(?:higher|better|larger|greater|best) of (?:the|your|these|two)\b|\bcounts? "
+            r"(?:twice|double)\b|"
+            r"\bweight\b.{0,40}\b(?:moved|shifted|transferred|added|goes)\b|\bfor both\b",
+            "the higher of the two averages counts",
+        ),
+    ),
+    (
+        "replacement",
+        saying(
+            r"\breplac(?:e|es|ed|ing|ement)\b|\bin place of\b|\b(?:takes?|taking) (?:that|its|the) .{0,20}\bplace\b|"
+            r"\bstands? in for\b|\bsubstitut\w*|\binstead of\b|\binstead$|\bskip the final\b",
+            "it takes that test's place",
+        ),
+    ),
+    (
+        "requirement",
+        saying(
+            r"\b(?:must|have to|has to|needs? (?:to|an? [a-f])|required|needed|necessary)\b.{0,80}\bto pass\b|"
+            r"\bcannot pass\b|\bno one passes\b|"
+            r"\b(?:must|required)\b.{0,60}\b(?:passed|pass the course)\b|\bcannot (?:get|earn|receive)\b",
+            "you must pass the final to pass the course",
+        ),
+    ),
+    (
+        "requirement",
+        saying(
+            r"\bmiss(?:es|ed|ing)?\b.{0,80}\b(?:no (?:more|higher|better) than an? [a-f]\b|at most an? [a-f]\b|"
+            r"fails? the (?:course|class)|cannot pass)",
+            "more than one missed field day: no more than a c",
+        ),
+    ),
+    (
+        "attendance",
+        saying(
+            r"\b(?:absen(?:t|ce|ces)|tard(?:y|ies|iness)|attend(?:ance|s|ing)?|"
+            r"miss(?:es|ed|ing)? (?:more than|two|three|four|five|\d))\b.{0,120}"
+            r"\b(?:grade|lower\w*|reduc\w*|points?|fail\w*|drop\w*|letter|los(?:e|es)|off)\b",
+            "from the fourth absence on i lower the grade",
+        ),
+    ),
+    (
+        "curve",
+        saying(
+            r"\bcurv(?:e|ed|es|ing)\b(?!s? (?:of|in))|\b(?:scale|cutoffs?)\b.{0,40}\b(?:lowered|adjusted|moved)\b",
+            "the scale may be lowered",
+        ),
+    ),
+)
+
+
+def about_of(text: str) -> About | None:
+    """What a rule that no fact can hold is about, where its sentence tells."""
+    return next((about for about, way in ABOUT if way.pattern.search(text)), None)
+
+
 def holds_no_rule(sentence: Sentence) -> bool:
     """Whether a sentence is about how the grade comes about in a way that no fact can hold."""
-    if sentence.section.kind in {"calendar"} or len(sentence.text) < 20:
+    if sentence.section.kind == "calendar" or len(sentence.text) < LEAST_RULE or DENIED.search(sentence.text):
         return False
-    return any(policy.pattern.search(sentence.text) for policy in UNREAD)
+    return any(policy.pattern.search(sentence.text) for policy in UNREAD) or about_of(sentence.text) is not None
+
+
+LEAST_RULE = 20
+DENIED = re.compile(r"^\W*(?:there (?:is|will be) no|no) (?:curve|replacement)\b|\bis not curved\b")
+
+
+EVEN_SPLIT = re.compile(
+    r"\b(?:equally weighted|weighted equally|(?:of|with|have|carry) equal weight|(?:all )?count(?:s|ing)? "
+    r"(?:the same|equally)|"
+    r"worth the same|weigh(?:s|ing)? (?:the same|equally|as much as)|(?:split|divided|shared) (?:evenly|"
+    r"equally)|same weight)\b"
+)
+POINTS_SPLIT = re.compile(
+    r"\b(?:in proportion to|weighted by|according to) (?:their|its|the) (?:number of )?points\b|\bby (?:their "
+    r")?points\b"
+)
+
+
+def split_of(text: str) -> Literal["even", "by_points"] | None:
+    """How the items of some work share its weight, where a sentence says so."""
+    if EVEN_SPLIT.search(text):
+        return "even"
+    return "by_points" if POINTS_SPLIT.search(text) else None
 
 
 BY_POINTS = re.compile(

@@ -1,48 +1,26 @@
 """Categories from tables, lists and short lines: a name beside a weight or points."""
 
 import re
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, field
 from fractions import Fraction
-from itertools import islice
-from typing import Literal
 
 from vinemark.core.syllabus.read.drops import Drop, find_drops
 from vinemark.core.syllabus.read.layout import Page, Span, TextLine, TextSection
 from vinemark.core.syllabus.read.naming import BRACKETS, clean, is_extra, is_total
 from vinemark.core.syllabus.read.normal import NUMBER, PERCENT_SIGN, POINTS_WORD, phrase, value_of, whole
+from vinemark.core.syllabus.read.roles import ColumnRole, Roles, figure, laid_out
+from vinemark.core.syllabus.read.tables import TextTable, cell_words
 
-ColumnRole = Literal["name", "count", "weight", "each", "points", "drop", "notes"]
-
-ROLES: Sequence[tuple[ColumnRole, str]] = (
-    # 'Points each', 'Each worth', 'Pts per item'
-    ("each", r"\beach\b|apiece|\bper (?!cent)|points? ?/ ?(?:item|quiz|assignment)"),
-    # 'Number', 'How many', 'Qty'
-    ("count", r"^(?:number|no\.?|#|how many|count|quantity|qty|num|n|amount)\b|^# of|number of"),
-    # 'Weight', '% of grade', 'Share', 'Percentage'
-    ("weight", r"weight|%|percent|share|portion|worth|value|counts?\b|proportion"),
-    # 'Points', 'Total points', 'Possible'
-    ("points", r"points?|\bpts\b|possible|\bmax|marks|total"),
-    # 'Drops', 'Dropped'
-    ("drop", r"^drop"),
-    # 'Component', 'Category', 'What'
-    (
-        "name",
-        r"component|category|item|work|assign|activit|assessment|what|type|element|requirement|"
-        r"task|course ?work|part|"
-        r"area|exam|graded|kind",
-    ),
-    ("notes", r"note|detail|remark|comment|polic|descri|about|drop|when|due|date"),
-)
 _BARE_LETTER = re.compile(r"^[A-F][+-]?$")
 NOT_NAME = re.compile(
     r"^(?:week|weeks|day|session|meeting|class|unit|chapter|module)s? \d|^\d{1,2}[:/.]\d\d|"
-    r"^(?:mon|tue|wed|thu|fri|sat|sun)[a-z]*\b|"
+    r"^(?:mon|tues?|wed(?:nes)?|thu(?:rs?)?|fri|sat(?:ur)?|sun)(?:day)?s?\b|"
     r"^(?:jan|feb|mar|apr|may|jun|jul|aug|sep|oct|nov|dec)[a-z]*\.? \d|^\d{1,2} (?:jan|feb|"
     r"mar|apr|may|jun|jul|aug|sep|oct|nov|dec)"
 )
-PENALTY = re.compile(
-    r"\blate\b|\bloses?\b|\blose\b|\bpenalt|\bdeduct|\boff\b|\babsen|\bper day\b|\ba day\b|"
+PENALTY_ROW = re.compile(
+    r"\blate\b(?! in the)|\bloses?\b|\blose\b|\bpenalt|\bdeduct|\boff\b|\babsen|\bper day\b|\ba day\b|"
     r"\bat least\b|\bat most\b|\bminimum\b|\bor better\b|"
     r"\bpass\b|\bto pass\b|\bcheat|\bplagiar|\btard|\bof the (?:class|students|questions|"
     r"points|time|term|meetings|sessions)\b"
@@ -58,14 +36,15 @@ TIMES = phrase(
     r"pts?\.?|marks?))?(?: (?:each|apiece))?"
 )
 PER_ITEM = phrase(
-    r"(?P<each>{number})(?: ?(?:points?|pts?\.?|marks?)) ?(?:each|apiece|a piece|per (?!cent|day|week|hour)[a-z-]+)"
+    r"(?P<each>{number})(?: ?(?:points?|pts?\.?|marks?)) ?(?:each|apiece|a piece|ea\b|per (?!cent|day|week|"
+    r"hour)[a-z-]+)"
 )
 A_NUMBER_OF = phrase(
-    r"(?:^|[|(,;:] ?|\. +|there (?:are|will be) |a total of |"
-    r"we have )(?P<n>{number})(?: (?!points?|pts|percent|minutes?|mins?|hours?|pages?|"
+    r"(?:^|[|(,;:] ?|(?<!\d) -{1,2} |\. +|there (?:are|will be) |a total of |"
+    r"we have )(?P<n>{number})(?!,\d)(?: (?!points?|pts|percent|minutes?|mins?|hours?|pages?|"
     r"weeks?|words?|days?|lowest|best|worst|highest|of |x |dropped|drops?|credits?|%|a\.m|"
     r"p\.m|per|each|free|and)[a-z][a-z'-]*(?: (?!dropped|drop|count)[a-z][a-z'-]*){0,2})?"
-    r"(?= ?[|),;:.]|$| \(| (?:in|over|during|throughout|through|across|lowest|the|your|each|"
+    r"(?= ?[|),;:.]|$| \(| (?:in|over|during|throughout|through|across|lowest|the|your|altogether|"
     r"all|total|with|of (?:them|which)|best|at|on|due|drop|worth|x|@)\b)"
 )
 
@@ -104,126 +83,92 @@ class RowReading:
         return self.weight
 
 
-def entries(page: Page) -> list[RowReading]:
+def entries(page: Page, tables: Sequence[TextTable]) -> list[RowReading]:
     """Every row, item and short line that could be a category, in the order of the text."""
-    found = []
-    roles: Mapping[int, ColumnRole] | None = None
+    places = {line.start: number for number, line in enumerate(page.lines)}
+    found: list[RowReading] = []
+    for table in tables:
+        found += _table_entries(page, table, places)
     for number, line in enumerate(page.lines):
-        if line.kind in {"heading", "text"} or (line.kind == "blank" and not _table_goes_on(page.lines, number)):
-            roles = None
-        if line.kind == "row":
-            heading = _roles(page, line)
-            if heading:
-                roles = heading
-                continue
-        if line.kind in {"row", "item", "text"}:
-            entry = _entry(page, line, number, roles)
-            if entry is not None:
-                found.append(entry)
+        if line.kind in {"item", "text"}:
+            made = _entry(page, line, number)
+            if made is not None:
+                found.append(made)
+    return sorted(found, key=lambda entry: entry.line)
+
+
+def _table_entries(page: Page, table: TextTable, places: Mapping[int, int]) -> list[RowReading]:
+    laid = laid_out(page, table)
+    if laid is None:
+        made = [_entry(page, line, places[line.start]) for line in table.lines]
+        return [m for m in made if m is not None]
+    table, roles = laid
+    found = []
+    for row, line in list(zip(table.rows, table.lines, strict=True))[roles.heading_rows :]:
+        entry = _from_table(page, row, line, places[line.start], roles)
+        if entry is not None and _is_entry(entry):
+            found.append(entry)
     return found
 
 
-AIR = 40
-"""So many empty lines and rules may stand between the rows of a table."""
-AIRY = {"blank", "rule"}
+def _entry(page: Page, line: TextLine, number: int) -> RowReading | None:
+    made = _from_line(page, line, number)
+    return made if made is not None and _is_entry(made) else None
 
 
-def _table_goes_on(lines: Sequence[TextLine], number: int) -> bool:
-    """Whether a row follows an empty line: tables of some files have air between their rows."""
-    below = next((line for line in islice(lines, number + 1, number + 1 + AIR) if line.kind not in AIRY), None)
-    return below is not None and below.kind == "row"
-
-
-def _roles(page: Page, line: TextLine) -> Mapping[int, ColumnRole] | None:
-    """What the columns of a table hold, where the line is its heading."""
-    cells = [page.flat[a:b].strip(" *") for a, b in line.cells]
-    if len(cells) < 2 or any(re.search(rf"\d ?(?:%|points?\b|pts\b)|^\d|^{NUMBER}$", cell) for cell in cells):
-        return None
-    found: dict[int, ColumnRole] = {}
-    for place, cell in enumerate(cells):
-        role = next((role for role, words in ROLES if re.search(words, cell)), None)
-        if role and (role not in found.values() or role == "notes") and len(cell) < 40:
-            found[place] = role
-    if not {"weight", "points", "each"} & set(found.values()):
-        return None
-    if "name" not in found.values():
-        free = [place for place in range(len(cells)) if place not in found]
-        found[free[0] if free else 0] = "name"
-    return found
-
-
-def _entry(page: Page, line: TextLine, number: int, roles: Mapping[int, ColumnRole] | None) -> RowReading | None:
-    cells = line.cells
-    if roles and line.kind == "row" and len(cells) >= 2:
-        by_role = _by_role(page, cells, roles)
-        if by_role is None:
-            return None
-        made = _from_table(page, line, number, by_role)
-    else:
-        made = _from_line(page, line, number)
-    if made is None or _BARE_LETTER.match(made.name) or NOT_NAME.match(made.name.lower()) or len(made.name) > 70:
-        return None
+def _is_entry(made: RowReading) -> bool:
+    if _BARE_LETTER.match(made.name) or NOT_NAME.match(made.name.lower()) or len(made.name) > 70:
+        return False
     nothing = 0 in {made.weight, made.points} and not made.total
-    return made if re.search(r"[a-z]{2}", made.name.lower()) and not nothing else None
+    return bool(re.search(r"[a-z]{2}", made.name.lower())) and not nothing
 
 
-def _by_role(page: Page, cells: Sequence[Span], roles: Mapping[int, ColumnRole]) -> Mapping[ColumnRole, Span] | None:
-    """A row's cells by what their columns hold; a row that lacks cells is told by what stands in them."""
-    if len(cells) == len(roles) or max(roles) == len(cells) - 1:
-        named = {role: cells[place] for place, role in roles.items() if place < len(cells)}
-        return {role: cell for role, cell in named.items() if cell.end > cell.start}
-    found: dict[ColumnRole, Span] = {}
-    wanted = [role for _, role in sorted(roles.items())]
-    numbers: list[ColumnRole] = [role for role in wanted if role in {"count", "each", "points", "weight"}]
-    for cell in cells:
-        text = page.flat[cell.start : cell.end]
-        if re.search(PERCENT_SIGN, text) and "weight" in numbers:
-            found["weight"] = cell
-        elif not found and re.search("[a-z]{2}", text):
-            found["name"] = cell
-        elif re.fullmatch(rf"{NUMBER}(?:{POINTS_WORD})?", text) and is_total(page.flat[cells[0].start : cells[0].end]):
-            found.setdefault("points" if "points" in numbers else "weight", cell)
-        elif re.fullmatch(rf"{NUMBER}(?:{POINTS_WORD})?", text):
-            free = [role for role in numbers if role not in found]
-            # A single number of a short row is the last of its kind: the total, not the count.
-            if free:
-                found[free[-1] if len(cells) == 2 else free[0]] = cell
-        else:
-            found.setdefault("notes", cell)
-    return found if "name" in found else None
-
-
-def _from_table(page: Page, line: TextLine, number: int, cells: Mapping[ColumnRole, Span]) -> RowReading | None:
-    name_cell = cells.get("name")
+def _from_table(page: Page, row: Sequence[Span | None], line: TextLine, number: int, roles: Roles) -> RowReading | None:
+    cells = [cell for cell in row if cell is not None]
+    name_cell = row[roles.name] or (cells[0] if cells else None)
     if name_cell is None:
         return None
     text = page.text[name_cell.start : name_cell.end]
-    name = clean(text)
-    start, end = line.cells[0].start, line.cells[-1].end
-    assert line.section is not None  # noqa: S101
-    made = RowReading(name.text or text.strip(), start, end, line.indent, line.section, number, count=name.number)
-    made.total = is_total(text)
-    rest = page.flat[start:end]
-    weight = cells.get("weight")
-    if weight is not None:
-        _read_weight_cell(made, page.flat[weight.start : weight.end])
+    name = clean(text.split(";")[0])
+    section = line.section or page.sections[0]
+    indent = line.indent if roles.name == 0 else 0
+    upright = cells[-1].end <= line.end
+    place = (cells[0].start, cells[-1].end) if upright else (name_cell.start, name_cell.end)
+    made = RowReading(name.text or text.strip(), *place, indent, section, number,
+                      count=name.number)  # fmt: skip
+    made.total = is_total(text) or any(is_total(page.text[c.start : c.end]) for c in cells[:1])
+    figures = {role: cell_words(page, row[column]) for column, role in roles.of.items() if row[column] is not None}
+    _read_figures(made, figures)
+    plain = {text for text in figures.values() if figure(text).value is not None}
+    worded = (page.flat[c.start : c.end] for c in cells)
+    words = " | ".join(text for text in worded if _is_remark(text, plain))
+    _read_remarks(made, words, text.lower())
+    made.extra = is_extra(" ".join(cell_words(page, c) for c in cells))
+    if made.weight is None and made.points is None and made.points_each is None:
+        _read_free(made, page.flat[made.start : made.end])
+    return made if made.weight is not None or made.points is not None or made.points_each is not None else None
+
+
+def _is_remark(text: str, figures: Collection[str]) -> bool:
+    """Whether a cell has words that may tell a number or a rule: no figure, and no dates or weeks."""
+    dated = re.match(r"(?:due |by |in )?(?:weeks?|days?)\b", text) or NOT_NAME.match(text.removeprefix("by "))
+    return bool(re.search("[a-z]{2}", text)) and text not in figures and not dated
+
+
+def _read_figures(made: RowReading, figures: Mapping[ColumnRole, str]) -> None:
+    if "weight" in figures:
+        _read_weight_cell(made, figures["weight"])
+    times = TIMES.search(figures.get("weight_each", ""))
+    made.count = (whole(times["n"]) if times else None) or made.count
+    if "weight_each" in figures and made.weight is None:
+        _read_weight_cell(made, figures["weight_each"])
+        made.weight_each = made.weight is not None
     for role in ("points", "each", "count"):
-        cell = cells.get(role)
-        if cell is not None:
-            _read_number_cell(made, role, page.flat[cell.start : cell.end])
-    gone = cells.get("drop")
-    dropped = whole(page.flat[gone.start : gone.end]) if gone is not None else None
+        if role in figures:
+            _read_number_cell(made, role, figures[role])
+    dropped = whole(figures["drop"]) if "drop" in figures else None
     if dropped:
         made.drops = [Drop(0, 0, lowest=dropped)]
-    numeric = {cells[role] for role in ("weight", "points", "each", "count", "drop") if role in cells}
-    words = " | ".join(
-        page.flat[a:b] for a, b in line.cells if (a, b) not in numeric or re.search("[a-z]{3}", page.flat[a:b])
-    )
-    _read_remarks(made, words, text.lower())
-    if made.weight is None and made.points is None and made.points_each is None:
-        _read_free(made, page.flat[start:end])
-    made.extra = is_extra(rest)
-    return made if made.weight is not None or made.points is not None or made.points_each is not None else None
 
 
 def _read_weight_cell(made: RowReading, text: str) -> None:
@@ -240,11 +185,19 @@ def _read_weight_cell(made: RowReading, text: str) -> None:
 
 
 def _read_number_cell(made: RowReading, role: str, text: str) -> None:
-    times = TIMES.search(text)
+    per = PER_ITEM.search(text)
+    if role == "each" and per:
+        led = re.match(NUMBER, text[: per.start()])
+        made.points_each, made.count = value_of(per["each"]), (whole(led[0]) if led else None) or made.count
+        return
+    text = text if figure(text).value is not None else re.split(r"[;,]", text)[0]
+    times = None if find_drops(text) else TIMES.search(text)
     found = re.search(NUMBER, text)
     if found is None:
         return
-    if role == "count":
+    if times and role in {"count", "each"}:
+        made.count, made.points_each = whole(times["n"]), value_of(times["each"])
+    elif role == "count":
         made.count = whole(found[0]) or made.count
     elif role == "each":
         made.points_each = value_of(found[0])
@@ -384,7 +337,7 @@ def _read_percents(made: RowReading, text: str) -> None:
             ),
         )
         for m in re.finditer(rf"({NUMBER}){PERCENT_SIGN}", text)
-        if not PENALTY.search(text[max(0, m.start() - 12) : m.end() + 14])
+        if not PENALTY_ROW.search(text[max(0, m.start() - 12) : m.end() + 14])
     ]
     wholes = [value for value, each in found if not each]
     if wholes:
@@ -412,17 +365,28 @@ def _read_points(made: RowReading, text: str) -> None:
         made.points = value_of(total[1])
 
 
+def _read_bracket(made: RowReading, remark: str) -> None:
+    """'(12 @ 10, best 10)', '(5, drop 1)', '(8)': a number of items, and perhaps the points of each."""
+    times, counted = TIMES.search(remark), COUNT_IN_BRACKET.match(remark)
+    drops = find_drops(remark.strip("()"))
+    if times and not any(d.start + 1 < times.end() and times.start() < d.end + 1 for d in drops):
+        made.count = made.count or whole(times["n"])
+        if not re.match(PERCENT_SIGN, remark[times.end("each") :]):
+            made.points_each = made.points_each or value_of(times["each"])
+    elif counted:
+        made.count = made.count or whole(counted["n"])
+    elif (each := EACH_IN_BRACKET.match(remark)) and made.points is not None:
+        made.points_each = made.points_each or value_of(each["n"])
+
+
+EACH_IN_BRACKET = phrase(r"\((?P<n>{number}) (?:each|apiece)\)")
+COUNT_IN_BRACKET = phrase(r"\((?P<n>{number})(?: total| in all| in total| of them)?(?=[),;])")
+
+
 def _read_remarks(made: RowReading, low: str, name_text: str) -> None:
     """Counts, points each and drops from brackets, notes and the words around."""
     for remark in BRACKETS.findall(low):
-        times = TIMES.search(remark)
-        bare = re.fullmatch(rf"\(({NUMBER})(?: (?:total|in all|in total))?\)", remark)
-        if times and not find_drops(remark.strip("()")):
-            made.count = made.count or whole(times["n"])
-            if not re.search(rf"{re.escape(times['each'])}{PERCENT_SIGN}", remark):
-                made.points_each = made.points_each or value_of(times["each"])
-        elif bare:
-            made.count = made.count or whole(bare[1])
+        _read_bracket(made, remark)
     per = PER_ITEM.search(low)
     if per:
         made.points_each = made.points_each or value_of(per["each"])
@@ -432,6 +396,7 @@ def _read_remarks(made: RowReading, low: str, name_text: str) -> None:
     made.count = made.count or of
     if made.count is None:
         found = A_NUMBER_OF.search(re.sub(r"[()]", "|", outside))
-        made.count = whole(found["n"]) if found else None
+        said = whole(found["n"]) if found else None
+        made.count = None if said is not None and said in {made.points, made.weight} else said
     if made.count is not None and made.count > 200:
         made.count = None

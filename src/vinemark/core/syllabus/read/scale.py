@@ -1,6 +1,11 @@
-"""The letter scale, however it is printed: rows, ranges, from-values, one line, letters across, points of a total."""
+"""The letter scale read as a set: letters and numbers of a region, paired every way, the way that hangs together kept.
+
+Rows of a table, letters across, several pairs side by side, ranges in either direction, sentences and number words are
+all the same here: candidates for a set of letters with falling cutoffs whose ranges meet.
+"""
 
 import re
+from bisect import bisect_left
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
@@ -9,218 +14,275 @@ from typing import Literal
 
 from vinemark.core.syllabus.facts import SaidRow
 from vinemark.core.syllabus.read.layout import Page
-from vinemark.core.syllabus.read.normal import DIGITS, value_of
+from vinemark.core.syllabus.read.scale_tokens import SMALL_LETTER, Token, tokens_of
+from vinemark.core.syllabus.read.tables import TextTable
 
-# An article is no letter: after 'A' only words that speak of a grade may follow.
-ARTICLE = (
-    r" (?!(?:is|are|from|for|if|means|starts?|begins?|at|and|or|grades?|range|requires|to|will|goes|than|needs|takes|"
-    r"below|above|under|anything|everything|with|you|points?|percent|in|on|of|he|she|it|we|as|when|but)\b)[a-z]{2,}"
-)
-LETTER = (
-    r"(?P<letter>(?<![A-Za-z0-9'+/&])(?:A|B|C|D|E|F)(?:\+|-(?!\d)| ?\b(?:[Pp]lus|[Mm]inus)\b)?)(?![A-Za-z0-9'])"
-    rf"(?<!A(?={ARTICLE}))"
-)
-NUM = rf"(?:{DIGITS})"
-UNIT = r"(?: ?%| ?percent\b| ?points?\b| ?pts?\b\.?)?"
-RANGE = (
-    rf"(?P<one>{NUM}){UNIT} ?(?:-+|to|through|up to|<|\u2264|and up to|thru|"
-    rf"until)[ <\u2264]*(?:but )?(?:below |under |less than |just under |x \u2264 |"
-    rf"x < )?(?P<two>{NUM}){UNIT}"
-)
-UP = (
-    rf"(?P<from>{NUM}){UNIT} ?(?:\+|(?:and|or) (?:above|up|over|more|better|higher|greater)|"
-    rf"or (?:above|up|over)|upward(?:s)?|at least|minimum)?"
-)
-LEAST = rf"(?:>=?|\u2265|at least|from|minimum(?: of)?|above|over|starts at|begins at|is|=)? ?{UP}"
-BELOW = (
-    rf"(?:below|under|less than|lower than|fewer than|<|anything (?:below|under|less than|"
-    rf"lower than)|anything lower than|up to) ?(?P<below>{NUM}){UNIT}|"
-    rf"(?P<below2>{NUM}){UNIT} (?:and|or) (?:below|under|less|lower|fewer|down)"
-)
-FILL = (
-    r"(?:[\s:=|(,.]|-(?=[\s\d])|\b(?:is|are|for|means|range|grade|grades|letter|starts|"
-    r"begins|at|from|requires|needs|takes|will be|an?|scores?|of|percent|average|if|you (?:will )?(?:have|need)|need|"
-    r"your|total|earned|goes)\b|\b[0-4]\.\d{1,2}\b(?=[\s|]{1,20}\d)){0,90}"
-)
-FILL_BACK = (
-    r"(?:[\s:=|(),.;%]|-(?=[\sA-Z])|\b(?:is|are|earns?|gets?|gives?|makes?|means|for|an?|"
-    r"grade|the|letter|of|points?|percent|and|will|be|you|receive|your|results? in|brings?|"
-    r"guarantees?|at least|assigned|equals?)\b){0,90}"
-)
-
-# Letter first: 'A: 93-100', 'A 93+', 'F below 60', 'An A starts at 90'.
-FORWARD = re.compile(rf"{LETTER}{FILL}(?:{BELOW}|{RANGE}|{LEAST})")
-# Number first: '93-100 A', '90 and up is an A', 'below 60: F'.
-BACKWARD = re.compile(rf"(?:{BELOW}|{RANGE}|{LEAST}){FILL_BACK}{LETTER}")
-# In a note without capitals: 'a is 90+, b is 80+'.
-SMALL = re.compile(
-    rf"(?<![a-z0-9'])(?P<letter>[a-df][+-]?) ?(?:is|=|:|for|from) ?(?:at least |from )?(?:{BELOW}|{RANGE}|{LEAST})"
-)
-ACROSS = re.compile(
+RANKS = {
+    letter: n for n, letter in enumerate(["A+", "A", "A-", "B+", "B", "B-", "C+", "C", "C-", "D+", "D", "D-", "E", "F"])
+}
+PLAIN_CUTOFFS = re.compile(
     r"\b(\d{2})(?: ?[/,-] ?| )(\d{2})(?: ?[/,-] ?| )(\d{2})(?: ?[/,-] ?| )(\d{2})\b(?!(?: ?[/,-] ?| )\d)"
 )
 SCALE_WORDS = re.compile(r"scale|letter|grade|cut ?-?offs?|straight|standard|\blines\b")
+LEAST_LETTERS = 3
+MOST_PERCENT_CUTOFF = 110
+NEAR_LETTER = 90
+"""So many signs may stand between a letter and its number in running text."""
+APART = 240
+"""So many signs without a letter or number end a region."""
 
 
 @dataclass(frozen=True)
-class ScaleMatch:
-    """One row read, with its place."""
+class Pair:
+    """A letter with the value beside it."""
 
     letter: str
-    cutoff: Fraction
-    top: Fraction | None
+    value: Token
     start: int
     end: int
-    open: bool = False
+    weight: int = 1000
+    """How surely the two belong together, in thousandths."""
+
+    @property
+    def cutoff(self) -> Fraction:
+        """The lowest value that gets the letter."""
+        return self.value.low
 
 
 @dataclass(frozen=True)
 class ReadScale:
-    """The rows of the scale in the order of the text, their unit and place."""
+    """The rows of the scale, best first, their unit and places."""
 
     rows: Sequence[SaidRow]
     unit: Literal["percent", "points"]
     spans: Sequence[tuple[int, int]]
 
 
-def read_scale(page: Page) -> ReadScale | None:
-    """The scale of a text, if it has one."""
-    tries = [
-        _run(list(_matches(page, FORWARD))),
-        _run(list(_matches(page, BACKWARD))),
-        _run(list(_matches(page, SMALL))),
-        _run(_lying(page)),
-        _run(_bare(page)),
-    ]
-    runs = [run for found in tries for run in found if _is_scale(run)]
-    if not runs:
+def read_scale(page: Page, tables: Sequence[TextTable]) -> ReadScale | None:
+    """The scale of a text, if it has one; letters written small count only where no others do."""
+    found = _read(page, page.line, tables)
+    return found or _read(page, SMALL_LETTER.sub(lambda m: m[0].upper(), page.line), [])
+
+
+def _read(page: Page, text: str, tables: Sequence[TextTable]) -> ReadScale | None:
+    tries = [*_of_tables(text, tables), *_of_regions(page, text), _plain_cutoffs(page)]
+    scored = [(_score(page, tried), -n, tried) for n, tried in enumerate(map(_falling, tries)) if _is_scale(tried)]
+    if not scored:
         return None
-    best = max(runs, key=lambda run: (len(run), -_slack(run)))
-    best = _in_percent(page, best)
-    highest = max(row.cutoff for row in best)
-    unit: Literal["percent", "points"] = "points" if highest > 110 else "percent"
-    rows = [SaidRow(row.letter, row.cutoff) for row in best]
-    return ReadScale(rows, unit, [(row.start, row.end) for row in best])
+    best = max(scored, key=lambda s: s[:2])[2]
+    said = sum(pair.value.points for pair in best)
+    points = max(pair.cutoff for pair in best) > MOST_PERCENT_CUTOFF or said * 2 > len(best)
+    rows = [SaidRow(pair.letter, pair.cutoff) for pair in best]
+    return ReadScale(rows, "points" if points else "percent", _spans(best))
 
 
-def _matches(page: Page, pattern: re.Pattern[str]) -> Iterator[ScaleMatch]:
-    place = 0
-    text = page.text.replace("\n", " ")
-    while match := pattern.search(text, place):
-        place = max(match.end(), place + 1)
-        if "\n\n\n" in page.text[match.start() : match.end()] or match.end() - match.start() > 90:
-            place = match.start() + 1
-            continue
-        row = _row(match)
-        if row is not None:
-            yield row
+def _spans(pairs: Sequence[Pair]) -> list[tuple[int, int]]:
+    return [(min(p.start, p.value.start), max(p.end, p.value.end)) for p in pairs]
 
 
-def _row(match: re.Match[str]) -> ScaleMatch | None:
-    found = match.groupdict()
-    letter = found["letter"].replace(" ", "").lower().replace("plus", "+").replace("minus", "-").upper()
-    if found["below"] or found["below2"]:
-        top = value_of(found["below"] or found["below2"])
-        return ScaleMatch(letter, Fraction(0), top, match.start(), match.end())
-    if found["one"]:
-        one, two = value_of(found["one"]), value_of(found["two"])
-        if one is None or two is None:
-            return None
-        return ScaleMatch(letter, min(one, two), max(one, two), match.start(), match.end())
-    least = value_of(found["from"])
-    return None if least is None else ScaleMatch(letter, least, None, match.start(), match.end(), open=True)
+# --- tables: a column of letters with a column of numbers, or a row with a row ---
 
 
-def _lying(page: Page) -> list[ScaleMatch]:
-    """Letters in one row, their cutoffs or ranges in the next."""
-    found: list[ScaleMatch] = []
-    rows = [line for line in page.lines if line.kind in {"row", "item"} and len(line.cells) > 2]
-    for above, below in pairwise(rows):
-        letters = [page.text[a:b] for a, b in above.cells]
-        numbers = [page.text[a:b] for a, b in below.cells]
-        if not re.fullmatch(LETTER, letters[-1]):
-            continue
-        letters, numbers = letters[-len(numbers) :], numbers[-len(letters) :]
-        for letter, number in zip(letters, numbers, strict=False):
-            match = FORWARD.fullmatch(f"{letter} {number}") if re.fullmatch(LETTER, letter) else None
-            row = _row(match) if match else None
-            if row is not None:
-                found.append(ScaleMatch(row.letter, row.cutoff, row.top, above.start, below.end, row.open))
+def _of_tables(text: str, tables: Sequence[TextTable]) -> Iterator[list[Pair]]:
+    for table in tables:
+        grid = [[tokens_of(text, cell.start, cell.end) if cell else [] for cell in row] for row in table.rows]
+        yield from _by_columns(grid)
+        turned = [list(column) for column in zip(*grid, strict=False)]
+        yield from _by_columns(turned)
+
+
+def _by_columns(grid: Sequence[Sequence[list[Token]]]) -> Iterator[list[Pair]]:
+    width = max((len(row) for row in grid), default=0)
+    lettered = [c for c in range(width) if _letters_in(grid, c) >= 2]
+    groups: dict[int, list[list[Pair]]] = {}
+    for place, column in enumerate(lettered):
+        following = lettered[place + 1] if place + 1 < len(lettered) else width
+        before = lettered[place - 1] + 1 if place else 0
+        right = [_column_pairs(grid, column, other) for other in range(column + 1, following)]
+        left = [_column_pairs(grid, column, other) for other in reversed(range(before, column))]
+        for side, found in enumerate((right, left)):
+            for n, pairs in enumerate(f for f in found if len(f) >= 2):
+                groups.setdefault(10 * side + n, []).append(pairs)
+                yield pairs
+    for group in groups.values():
+        yield _joined(group)
+
+
+def _joined(group: Sequence[list[Pair]]) -> list[Pair]:
+    """Columns of letters side by side are one scale where they share no letter."""
+    found: list[Pair] = []
+    for pairs in group:
+        if not {p.letter for p in pairs} & {p.letter for p in found}:
+            found += pairs
     return found
 
 
-def _bare(page: Page) -> list[ScaleMatch]:
-    """'The usual 90/80/70/60' is A, B, C, D."""
-    for match in ACROSS.finditer(page.text):
-        numbers = [Fraction(n) for n in match.groups()]
-        near = page.flat[max(0, match.start() - 120) : match.end() + 80]
-        if all(a > b for a, b in pairwise(numbers)) and numbers[-1] >= 40 and SCALE_WORDS.search(near):
-            return [
-                ScaleMatch(letter, n, None, match.start(), match.end(), open=True)
-                for letter, n in zip("ABCD", numbers, strict=True)
-            ]
+def _letters_in(grid: Sequence[Sequence[list[Token]]], column: int) -> int:
+    return sum(1 for row in grid if column < len(row) and _letter(row[column]) is not None)
+
+
+def _letter(cell: Sequence[Token]) -> Token | None:
+    return cell[0] if len(cell) == 1 and cell[0].letter else None
+
+
+def _column_pairs(grid: Sequence[Sequence[list[Token]]], column: int, other: int) -> list[Pair]:
+    found = []
+    for row in grid:
+        letter = _letter(row[column]) if column < len(row) else None
+        values = [t for t in row[other] if not t.letter] if other < len(row) else []
+        if letter is not None and values:
+            value = next((v for v in values if v.percent), values[0])
+            found.append(Pair(letter.letter, value, letter.start, letter.end))
+    return found
+
+
+# --- running text and lines ---
+
+
+def _of_regions(page: Page, text: str) -> Iterator[list[Pair]]:
+    for region in _regions(page, text):
+        letters = sum(1 for t in region if t.letter)
+        if letters < LEAST_LETTERS or len(region) - letters < LEAST_LETTERS:
+            continue
+        for pick in ("first", "percent", "last"):
+            yield _one_sided(page, region, after=True, pick=pick)
+            yield _one_sided(page, region, after=False, pick=pick)
+        yield _runs(region, letters_first=True)
+        yield _runs(region, letters_first=False)
+
+
+def _regions(page: Page, text: str) -> Iterator[list[Token]]:
+    found: list[Token] = []
+    headings = [line.start for line in page.lines if line.kind == "heading"]
+    for token in tokens_of(text, 0, len(text)):
+        last = found[-1].end if found else token.start
+        if token.start - last > APART or any(last <= h < token.start for h in _between(headings, last, token.start)):
+            yield found
+            found = []
+        found.append(token)
+    yield found
+
+
+def _between(places: Sequence[int], low: int, high: int) -> Sequence[int]:
+    return places[bisect_left(places, low) : bisect_left(places, high)]
+
+
+def _one_sided(page: Page, region: Sequence[Token], after: bool, pick: str) -> list[Pair]:
+    """Each letter with the number after it (or before it); one that stands far from it takes a free one elsewhere."""
+    found: dict[int, Pair] = {}
+    used: set[int] = set()
+    letters = [n for n, t in enumerate(region) if t.letter]
+    for side, least, malus in ((after, 500, 0), (not after, 500, 300), (after, -9000, 100), (not after, -9000, 300)):
+        for place, n in enumerate(letters):
+            if n in found:
+                continue
+            stop = _edge(letters, place, len(region), side)
+            reach = range(n + 1, stop) if side else range(n - 1, stop, -1)
+            values = [k for k in reach if k not in used and _beside(region[n], region[k])]
+            k = _picked(region, values, pick) if values else -1
+            weight = _closeness(page, region[n], region[k]) if values else -10_000
+            if weight >= least:
+                used.add(k)
+                weight -= malus + (200 if any(f.letter == region[n].letter for f in found.values()) else 0)
+                found[n] = Pair(region[n].letter, region[k], region[n].start, region[n].end, weight)
+    return [found[n] for n in sorted(found)]
+
+
+BOUNDARY = re.compile(r"[,;\n]|[.?!](?= )|\band\b|(?<=[.?!]) ")
+
+
+def _closeness(page: Page, letter: Token, value: Token) -> int:
+    """How surely the two belong together: what ends a clause between them speaks against it."""
+    between = page.text[min(letter.end, value.end) : max(letter.start, value.start)]
+    return 1000 - 300 * min(2, len(BOUNDARY.findall(between))) - 3 * len(between)
+
+
+def _edge(letters: Sequence[int], place: int, length: int, after: bool) -> int:
+    if after:
+        return letters[place + 1] if place + 1 < len(letters) else length
+    return letters[place - 1] if place else -1
+
+
+def _beside(letter: Token, value: Token) -> bool:
+    return max(letter.start, value.start) - min(letter.end, value.end) <= NEAR_LETTER
+
+
+def _picked(region: Sequence[Token], values: Sequence[int], pick: str) -> int:
+    if pick == "percent":
+        return next((k for k in values if region[k].percent), values[0])
+    return values[0] if pick == "first" else values[-1]
+
+
+def _runs(region: Sequence[Token], letters_first: bool) -> list[Pair]:
+    """'90, 80, 70 and 60 for A, B, C and D': as many numbers in a row as letters."""
+    runs: list[list[Token]] = []
+    for token in region:
+        if runs and bool(runs[-1][-1].letter) == bool(token.letter):
+            runs[-1].append(token)
+        else:
+            runs.append([token])
+    for one, two in pairwise(runs):
+        if len(one) == len(two) >= 3 and bool(one[0].letter) == letters_first:
+            letters, values = (one, two) if letters_first else (two, one)
+            return [Pair(a.letter, b, a.start, a.end) for a, b in zip(letters, values, strict=True)]
     return []
 
 
-def _run(found: list[ScaleMatch]) -> list[list[ScaleMatch]]:
-    """Rows that stand near one another, each letter once, cutoffs going one way."""
-    runs: list[list[ScaleMatch]] = []
-    for row in found:
-        run = runs[-1] if runs else []
-        near = run and row.start - run[-1].end < 160
-        if near and row.letter not in [r.letter for r in run] and _fits(run, row):
-            run.append(row)
-        elif near and (row.letter in [r.letter for r in run]):
-            continue
-        else:
-            runs.append([row])
-    return runs
+def _plain_cutoffs(page: Page) -> list[Pair]:
+    """'The usual 90/80/70/60' is A, B, C, D."""
+    for match in PLAIN_CUTOFFS.finditer(page.text):
+        numbers = [Fraction(n) for n in match.groups()]
+        near = page.flat[max(0, match.start() - 120) : match.end() + 80]
+        if all(a > b for a, b in pairwise(numbers)) and numbers[-1] >= 40 and SCALE_WORDS.search(near):
+            tokens = [Token(match.start(), match.end(), low=n) for n in numbers]
+            return [Pair(a, t, t.start, t.end) for a, t in zip("ABCD", tokens, strict=True)]
+    return []
 
 
-def _fits(run: Sequence[ScaleMatch], row: ScaleMatch) -> bool:
-    if len(run) < 2:
-        return row.cutoff != run[-1].cutoff
-    falling = run[0].cutoff > run[-1].cutoff
-    return (row.cutoff < run[-1].cutoff) == falling and row.cutoff != run[-1].cutoff
+# --- which set hangs together ---
 
 
-def _is_scale(run: Sequence[ScaleMatch]) -> bool:
-    letters = [row.letter for row in run]
-    ordered = [letter[0] for letter in letters]
-    rising = ordered == sorted(ordered) or ordered == sorted(ordered, reverse=True)
-    cutoffs = [row.cutoff for row in sorted(run, key=lambda r: r.letter[0])]
-    if len(run) < 3 or not rising or not {"A", "B"} <= set(ordered):
+def _falling(pairs: Sequence[Pair]) -> list[Pair]:
+    """The pairs of most weight with falling letters and falling cutoffs, each letter once."""
+    ranked = sorted((p for p in pairs if p.letter in RANKS), key=lambda p: (RANKS[p.letter], -p.cutoff))
+    best: list[list[Pair]] = []
+    for n, pair in enumerate(ranked):
+        before = [b for b in best[:n] if b[-1].letter != pair.letter and b[-1].cutoff > pair.cutoff]
+        best.append([*max(before, key=_weight, default=[]), pair])
+    return max(best, key=_weight, default=[])
+
+
+def _weight(pairs: Sequence[Pair]) -> int:
+    return sum(p.weight for p in pairs)
+
+
+def _is_scale(pairs: Sequence[Pair]) -> bool:
+    letters = [p.letter for p in pairs]
+    if len(pairs) < LEAST_LETTERS or letters[0][0] != "A" or not {"B", "C"} & {letter[0] for letter in letters}:
         return False
-    tops = [c for row, c in zip(sorted(run, key=lambda r: r.letter[0]), cutoffs, strict=True) if row.letter[0] == "A"]
-    return max(cutoffs) in tops and max(cutoffs) >= 50
+    if any(p.cutoff == 0 and p.letter[0] not in "DEF" and not p.value.lowest for p in pairs):
+        return False
+    return max(p.cutoff for p in pairs) >= 50
 
 
-def _slack(run: Sequence[ScaleMatch]) -> int:
-    """How loosely a run is written, and how badly its ranges meet: the other orientation shifts every row by one."""
-    loose = sum(b.start - a.end for a, b in pairwise(run)) + sum(r.end - r.start for r in run)
-    order = sorted(run, key=lambda r: -r.cutoff)
-    clash = sum(1 for a, b in pairwise(order) if b.top is not None and (b.top > a.cutoff or a.cutoff - b.top > 3))
-    # A best letter that ends well below 100 belongs to the row beside it.
-    ends_early = order[0].top is not None and order[0].cutoff < 110 and order[0].top < 96
-    return loose + 1000 * clash + 5000 * ends_early
+def _score(page: Page, pairs: Sequence[Pair]) -> int:
+    places = [place for p in pairs for place in (p.start, p.value.start)]
+    score = 3 * _weight(pairs) - _clashes(pairs)
+    score -= 2000 if max(places) - min(places) > 1500 else 0
+    score += 2000 if max(p.cutoff for p in pairs) <= 110 else 0
+    score += 1000 if any(s.kind == "scale" for s in page.sections_between(min(places), max(places))) else 0
+    return score - (6000 if any(s.kind == "rubric" for s in page.sections_between(min(places), max(places))) else 0)
 
 
-def _in_percent(page: Page, run: list[ScaleMatch]) -> list[ScaleMatch]:
-    """Where each row has both points and percent, the percent."""
-    if max(row.cutoff for row in run) <= 110:
-        return run
-    made = []
-    for place, row in enumerate(run):
-        end = run[place + 1].start if place + 1 < len(run) else min(len(page.text), row.end + 40)
-        line_end = page.text.find("\n", row.end)
-        tail = page.text[row.end : min(end, line_end if line_end >= 0 else end)]
-        head = page.text[page.text.rfind("\n", 0, row.start) + 1 : row.start]
-        match = re.search(rf"({NUM}) ?%? ?(?:-+|to) ?({NUM}) ?%|({NUM}) ?%", tail) or re.search(
-            rf"({NUM}) ?%? ?(?:-+|to) ?({NUM}) ?%|({NUM}) ?%", head
-        )
-        numbers = [value for g in match.groups() if g and (value := value_of(g)) is not None] if match else []
-        if not numbers and row.cutoff:
-            return run
-        least = min(numbers) if numbers and row.cutoff else Fraction(0)
-        made.append(ScaleMatch(row.letter, least, None, row.start, row.end))
-    return made
+def _clashes(pairs: Sequence[Pair]) -> int:
+    """How badly the ranges meet: pairing the wrong way shifts every row by one."""
+    clash = 0
+    for above, below in pairwise(pairs):
+        if below.value.high is None:
+            continue
+        gap = above.cutoff - below.value.high
+        clash += 2000 if gap < 0 or gap > max(Fraction(3), above.cutoff / 40) else 0
+    top = pairs[0].value.high
+    clash += 4000 if top is not None and pairs[0].cutoff < 110 and top < 96 else 0
+    clash += sum(3000 for p in pairs if p.value.lowest and p.letter[0] not in "EF")
+    return clash

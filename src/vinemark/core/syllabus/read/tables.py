@@ -1,0 +1,98 @@
+"""Tables of a text: rows with as many places as the table has columns, each place a cell or nothing."""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from itertools import islice
+
+from vinemark.core.syllabus.read.layout import Page, Span, TextLine, TextSection
+
+AIR = 40
+"""So many empty lines and rules may stand between the rows of a table."""
+AIRY = {"blank", "rule"}
+
+
+@dataclass
+class TextTable:
+    """Rows of equal length; a place without a cell is None."""
+
+    rows: list[list[Span | None]]
+    lines: list[TextLine]
+    section: TextSection
+
+    @property
+    def start(self) -> int:
+        """Where its first row begins."""
+        return self.lines[0].start
+
+    @property
+    def end(self) -> int:
+        """Where its last row ends."""
+        return self.lines[-1].end
+
+    @property
+    def width(self) -> int:
+        """Number of columns."""
+        return len(self.rows[0]) if self.rows else 0
+
+
+def tables_of(page: Page) -> list[TextTable]:
+    """Every table, in the order of the text."""
+    return [_table(page, lines) for lines in _runs(page.lines)]
+
+
+def _runs(lines: Sequence[TextLine]) -> Iterator[list[TextLine]]:
+    """Rows that follow one another, with air between them or not."""
+    run: list[TextLine] = []
+    for number, line in enumerate(lines):
+        if line.kind == "row":
+            run.append(line)
+        elif run and not (line.kind in AIRY and _goes_on(lines, number)):
+            yield run
+            run = []
+    if run:
+        yield run
+
+
+def _goes_on(lines: Sequence[TextLine], number: int) -> bool:
+    below = next((line for line in islice(lines, number + 1, number + 1 + AIR) if line.kind not in AIRY), None)
+    return below is not None and below.kind == "row"
+
+
+def _table(page: Page, lines: list[TextLine]) -> TextTable:
+    piped = all(page.text[line.start : line.end].lstrip().startswith("|") for line in lines)
+    section = lines[0].section or page.sections[0]
+    if piped:
+        rows = [[cell if cell.end > cell.start else None for cell in line.cells] for line in lines]
+    else:
+        rows = _aligned(lines)
+    width = max(map(len, rows))
+    return TextTable([[*row, *[None] * (width - len(row))] for row in rows], lines, section)
+
+
+def _aligned(lines: Sequence[TextLine]) -> list[list[Span | None]]:
+    """Cells of typed columns, each put where it stands beside the cells of the fullest row."""
+    fullest = max(lines, key=lambda line: len(line.cells))
+    columns = [(c.start - fullest.start, c.end - fullest.start) for c in fullest.cells]
+    rows: list[list[Span | None]] = []
+    for line in lines:
+        if len(line.cells) == len(columns):
+            rows.append(list(line.cells))
+            continue
+        row: list[Span | None] = [None] * len(columns)
+        free = 0
+        for n, cell in enumerate(line.cells):
+            last = len(columns) - (len(line.cells) - n)
+            place = min(range(free, last + 1), key=lambda c: _distance(columns[c], cell, line.start))
+            row[place], free = cell, place + 1
+        rows.append(row)
+    return rows
+
+
+def _distance(column: tuple[int, int], cell: Span, start: int) -> int:
+    left, right = abs(column[0] - (cell.start - start)), abs(column[1] - (cell.end - start))
+    return min(left, right)
+
+
+def cell_words(page: Page, cell: Span | None) -> str:
+    """The words of a cell in small letters; of no cell, none."""
+    return page.flat[cell.start : cell.end].strip() if cell else ""

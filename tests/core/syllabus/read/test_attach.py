@@ -1,0 +1,40 @@
+"""Amounts joined to names within a sentence."""
+
+import pytest
+
+from vinemark.core.syllabus.read.attach import joined
+
+
+def pairs(text: str) -> list[tuple[str, str, str]]:
+    return [
+        (one.phrase.text if one.phrase else "", str(one.amount.value), "each" if one.each else "")
+        for one in joined(text)
+    ]
+
+
+@pytest.mark.parametrize(
+    ("text", "found"),
+    [
+        ("the portfolio, a binder you keep about one child, brings 140 points.", [("portfolio", "140", "")]),
+        ("25% comes from homework, 75% from the final.", [("homework", "25", ""), ("final", "75", "")]),
+        ("the essay counts 15%, the talk 10%.", [("essay", "15", ""), ("talk", "10", "")]),
+        ("two essays, at 20 per cent each", [("essays", "20", "each")]),
+        ("the journal has gone up from 15% to 25%", [("journal", "25", "")]),
+        ("take the jury seriously, since 15% of the grade hinges on it.", [("jury", "15", "")]),
+        ("attendance and participation: 10%", [("attendance and participation", "10", "")]),
+        (
+            "homework, quizzes and exams count 20%, 30% and 50%.",
+            [("homework", "20", ""), ("quizzes", "30", ""), ("exams", "50", "")],
+        ),
+        ("10% is for keeping the studio in order.", [("keeping the studio in order", "10", "")]),
+    ],
+)
+def test_each_amount_finds_its_name(text: str, found: list[tuple[str, str, str]]) -> None:
+    assert pairs(text) == found
+
+
+def test_a_pronoun_without_a_name_is_left_to_the_sentence_before() -> None:
+    (one,) = joined("together they make up 20% of the grade.")
+    assert one.phrase is None
+    assert one.pronoun
+    assert one.total

@@ -1,0 +1,45 @@
+"""The set of amounts that hangs together."""
+
+from fractions import Fraction
+
+from vinemark.core.syllabus.read.choose import best_set
+from vinemark.core.syllabus.read.prose import Said
+
+
+def said(name: str, amount: int, score: int = 40, **more: object) -> Said:
+    return Said(name, len(name), len(name) + 5, Fraction(amount), False, None, False, score, **more)  # type: ignore[arg-type]
+
+
+def names(*found: Said) -> list[str]:
+    return sorted(s.name for s in best_set(found, [Fraction(100)]).said)
+
+
+def test_a_doubtful_amount_is_taken_where_it_makes_up_the_whole() -> None:
+    assert names(said("Labs", 60), said("Final", 30), said("Jury", 10, score=0)) == ["Final", "Jury", "Labs"]
+    assert names(said("Labs", 60), said("Final", 30), said("Jury", 5, score=0)) == ["Final", "Labs"]
+
+
+def test_a_certain_one_that_breaks_the_whole_stays_out() -> None:
+    assert names(said("Labs", 60), said("Final", 40), said("Cover", 45, score=30)) == ["Final", "Labs"]
+
+
+def test_one_piece_of_work_said_twice_counts_once() -> None:
+    assert names(said("Labs", 60, block=1), said("Lab", 60, block=2), said("Final", 40)) in (
+        ["Final", "Labs"],
+        ["Final", "Lab"],
+    )
+
+
+def test_midterm_1_and_midterm_2_are_two() -> None:
+    assert names(said("Midterm 1", 40), said("Midterm 2", 60)) == ["Midterm 1", "Midterm 2"]
+
+
+def test_what_no_wording_speaks_for_is_never_taken() -> None:
+    assert names(said("Labs", 60), said("Tax", 40, score=-30)) == ["Labs"]
+
+
+def test_each_or_all_is_told_by_the_sum() -> None:
+    papers = Said("Papers", 0, 5, Fraction(20), False, 2, False, 40)
+    assert [s.whole for s in best_set([papers, said("Final", 60)], [Fraction(100)]).said] == [40, 60]
+    assert best_set([said("Labs", 60), said("Final", 40)], [Fraction(100)]).complete
+    assert not best_set([said("Labs", 60)], [Fraction(100)]).complete

@@ -1,0 +1,60 @@
+"""What the columns of a table hold, told by their cells."""
+
+import pytest
+
+from vinemark.core.syllabus.read.layout import Page
+from vinemark.core.syllabus.read.roles import figure, laid_out, roles_of
+from vinemark.core.syllabus.read.tables import tables_of
+
+
+def roles(text: str) -> dict[int, str] | None:
+    page = Page(text)
+    found = roles_of(page, tables_of(page)[0])
+    return dict(found.of) if found else None
+
+
+@pytest.mark.parametrize(
+    ("table", "of"),
+    [
+        (
+            "| Requirement | Pts | Total |\n| Labs (8) | 25 | 200 |\n| Essays (2) | 50 | 100 |\n| Sum | | 300 |",
+            {1: "each", 2: "points"},
+        ),
+        ("| Slice | What |\n| 40% | Labs |\n| 60% | Final |", {0: "weight"}),
+        ("| What | Pieces | Portion |\n| Labs | 8 | 40 |\n| Final | 1 | 60 |", {1: "count", 2: "weight"}),
+        (
+            "| Test | How many | Each | Together |\n| Quiz | 10 | 2% | 20% |\n| Exam | 2 | 40% | 80% |",
+            {1: "count", 2: "weight_each", 3: "weight"},
+        ),
+    ],
+)
+def test_roles_follow_from_what_adds_up(table: str, of: dict[int, str]) -> None:
+    assert roles(table) == of
+
+
+@pytest.mark.parametrize(
+    "table",
+    [
+        "| Week | Subject |\n| 1 | Rocks |\n| 2 | Water: 3% salt |",
+        "| Letter | Percent |\n| A | 90 |\n| B | 80 |",
+        "| Room | Phone |\n| Hall | 5520 |\n| Lab | 5521 |",
+    ],
+)
+def test_what_is_no_plan_of_grades(table: str) -> None:
+    assert roles(table) is None
+
+
+def test_a_table_with_the_work_across_is_turned() -> None:
+    page = Page("| | Labs | Essay | Final |\n| How many | 8 | 1 | 1 |\n| Worth | 40% | 20% | 40% |")
+    table = tables_of(page)[0]
+    laid = laid_out(page, table)
+    assert laid is not None
+    assert laid[0].width == 3
+    assert laid[1].of == {1: "count", 2: "weight"}
+
+
+def test_a_cell_holds_a_number_a_product_or_words() -> None:
+    assert figure("up to 2%").value == 2
+    assert figure("10 @ 15 pts").product
+    assert figure("see below").value is None
+    assert figure("25 each").each

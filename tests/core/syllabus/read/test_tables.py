@@ -1,0 +1,24 @@
+"""Tables of a text: rows with a place for every column."""
+
+from vinemark.core.syllabus.read.layout import Page
+from vinemark.core.syllabus.read.tables import cell_words, tables_of
+
+
+def grids(text: str) -> list[list[list[str]]]:
+    page = Page(text)
+    return [[[cell_words(page, cell) for cell in row] for row in table.rows] for table in tables_of(page)]
+
+
+def test_rows_between_bars_keep_their_empty_places() -> None:
+    assert grids("| Work | N | Weight |\n|---|---|---|\n| Labs | | 40% |\n") == [
+        [["work", "n", "weight"], ["labs", "", "40%"]],
+    ]  # fmt: skip
+
+
+def test_typed_columns_are_told_by_where_they_stand() -> None:
+    text = "Work              Share     Notes\nLabs              40%       ten\nFinal                       late\n"
+    assert grids(text)[0][2] == ["final", "", "late"]
+
+
+def test_running_text_parts_two_tables() -> None:
+    assert len(grids("| a | 1 |\n\nSome words.\n\n| b | 2 |\n")) == 2
