@@ -6,7 +6,8 @@ from datetime import date
 from tests.builders import AFTER, roster
 from tests.core.after.three_settled import HELD, SETTLED, change, klass
 from vinemark.core.after.drift import alarm, drifted, moved, official
-from vinemark.core.course.course import Cell, RosterEntry, Settled
+from vinemark.core.course.cell import Cell
+from vinemark.core.course.course import RosterEntry, Settled
 from vinemark.core.submit.grade_row import GradeRow
 
 

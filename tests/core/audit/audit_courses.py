@@ -8,10 +8,12 @@ from fractions import Fraction
 from typing import Any
 
 from tests.builders import CODES, TENS, TERM
-from vinemark.core.course.course import Cell, Course, Records, RosterEntry, SectionName, Settled, Student
+from vinemark.core.course.cell import Cell, DetailedScore
+from vinemark.core.course.course import Adjustment, Course, Records, RosterEntry, SectionName, Settled, Student
 from vinemark.core.grade.calculation import grade_of
 from vinemark.core.grade.codes import computed_code, needs_of
 from vinemark.core.plan.plan import Category, Item, Plan, Rounding, ScaleRow
+from vinemark.core.plan.rules import Condition, Consequence, RecordedItem, Requirement
 from vinemark.core.scores.last_work import last_work
 
 AS_OF = date(2026, 12, 19)
@@ -451,3 +453,48 @@ def _(rng: random.Random, course: Course) -> Planted:
     student = somebody(rng, course)
     day = rng.choice((TERM.ends, date(2026, 11, 1), TERM.ends + timedelta(days=366)))
     return Planted(with_settled(course, student, Settled("I", fallback_grade="C", finish_by=day)), student)
+
+
+@planter("late-unruled")
+def _(rng: random.Random, course: Course) -> Planted:
+    category, student = ordinary(rng, course), somebody(rng, course)
+    cell = DetailedScore(Fraction(4), None, rng.randint(1, 5))
+    return Planted(with_cells(course, student, {rng.choice(category.items).id: cell}), category=category.id)
+
+
+@planter("adjusted-bare")
+def _(rng: random.Random, course: Course) -> Planted:
+    student = somebody(rng, course)
+    amount = Adjustment(Fraction(rng.choice(("-1.5", "2", "0.25"))), rng.choice(("", " ")))
+    return Planted(replace(course, adjustments={student: amount}), student=student)
+
+
+@planter("requirement-lowers")
+def _(rng: random.Random, course: Course) -> Planted:
+    student, category = somebody(rng, course), ordinary(rng, course)
+    course = with_cells(course, student, {item.id: item.points * Fraction(9, 10) for _, item in course.plan.items()})
+    course = with_cells(course, student, {item.id: "missing" for item in category.items[-2:]})
+    missed = Condition("missed_at_least", Fraction(2), category.id)
+    course = with_plan(course, requirements=(Requirement("r1", missed, Consequence("letter_at_most", letter="F")),))
+    return Planted(course, student=student)
+
+
+@planter("requirement-blind")
+def _(rng: random.Random, course: Course) -> Planted:
+    effect = Consequence("letters_down", Fraction(1), for_each=True)
+    above = Requirement("r1", Condition("value_above", Fraction(rng.randint(2, 5)), item="absences"), effect)
+    course = with_plan(course, recorded=(RecordedItem("absences", "Absences"),), requirements=(above,))
+    return Planted(course, item="absences")
+
+
+@planter("promise-open")
+def _(rng: random.Random, course: Course) -> Planted:
+    promise = rng.choice(
+        (
+            "Late work loses 10% per day.",
+            "You must pass the final exam to pass the course.",
+            "If your last score is better, it replaces your lowest one.",
+            "From the fourth absence on, I lower the course grade by one third of a letter.",
+        )
+    )
+    return Planted(replace(course, syllabus=f"Grading\n\n{promise}\n"))

@@ -4,6 +4,7 @@ import random
 from dataclasses import replace
 from datetime import timedelta
 from fractions import Fraction
+from typing import Any
 
 import pytest
 
@@ -11,9 +12,11 @@ from tests.core.audit.audit_courses import AS_OF, as_computed, clean
 from tests.seeds import seed
 from vinemark.core.audit.finding import Facts, Touched
 from vinemark.core.audit.run import Audit, audit_facts, whole_audit
-from vinemark.core.course.course import Cell, Course, Settled
+from vinemark.core.course.cell import Cell, DetailedScore
+from vinemark.core.course.course import Course, Settled
 from vinemark.core.grade.calculation import grade_of
-from vinemark.core.plan.plan import Item
+from vinemark.core.plan.plan import Item, Plan
+from vinemark.core.plan.rules import Condition, Consequence, Replacement, Requirement
 
 COURSES, EDITS = 25, 40
 
@@ -40,7 +43,26 @@ class Hand:
         if made.records and number % 2:
             roster = tuple(replace(e, status="withdrawn") if n == 2 else e for n, e in enumerate(made.records.roster))
             made = replace(made, records=replace(made.records, roster=roster[:-1]))
-        return replace(made, plan=replace(plan, categories=tuple(categories)), students=tuple(students))
+        ruled = replace(plan, categories=tuple(categories), **self._rules(plan, number))
+        return replace(made, plan=ruled, students=tuple(students))
+
+    def _rules(self, plan: Plan, number: int) -> dict[str, Any]:
+        """For every other course a replacement and requirements, one of them for something that is planned."""
+        if number % 2:
+            return {}
+        regular = [(c, i) for c, i in plan.items() if not c.extra and not i.extra]
+        (first, _), (_, last) = regular[0], regular[-1]
+        below = Condition("percent_below", Fraction(70), item=last.id)
+        missed = Condition("missed_at_least", Fraction(1), first.id)
+        above = Condition("value_above", last.points / 2, item=regular[1][1].id)
+        return {
+            "replacements": (Replacement(last.id, first.id),),
+            "requirements": (
+                Requirement("r1", below, Consequence("letter_at_most", letter=plan.scale[len(plan.scale) // 2].letter)),
+                Requirement("r2", missed, Consequence("letters_down", Fraction(1), for_each=True)),
+                Requirement("r3", above, Consequence("percent_down", Fraction(1))),
+            ),
+        }
 
     def _item(self, item: Item) -> Item:
         points = item.points * self.draw.choice((1, 1, 1, 2))
@@ -49,7 +71,18 @@ class Hand:
     def cell(self, item: Item) -> Cell:
         """A cell of every kind: good, none, a word, nothing, far too much, a slip of the key."""
         good = Fraction(self.draw.randint(5, 10), 10) * item.points
-        kinds: list[Cell] = [good, good, good / 10, good * 10, item.points + 1, Fraction(0), "missing", "exempt", None]
+        kinds: list[Cell] = [
+            good,
+            good,
+            good / 10,
+            good * 10,
+            item.points + 1,
+            Fraction(0),
+            "missing",
+            "exempt",
+            None,
+            DetailedScore(good, None, 2),
+        ]
         return self.draw.choice(kinds)
 
     def settled(self, course: Course, student: str) -> Settled | None:

@@ -7,7 +7,12 @@ import pytest
 
 from tests.builders import AFTER, category, course, plan
 from vinemark.core.audit.outside_totals import OutsideFigure, compare_totals, other_rules, read_figure
+from vinemark.core.base.number import round_half_up
+from vinemark.core.course.cell import DetailedScore
+from vinemark.core.course.course import Adjustment
+from vinemark.core.grade.class_columns import grades_of
 from vinemark.core.plan.plan import Plan
+from vinemark.core.plan.rules import Alternative, Condition, Consequence, LateRule, Replacement, Requirement
 
 LETTERS = ("A", "A-", "B")
 
@@ -64,3 +69,49 @@ def test_only_rules_that_are_others_are_tried() -> None:
     assert "letters by the exact percent" not in words
     assert "nothing is dropped" not in words
     assert all(other != of for _, other in other_rules(of))
+
+
+TWO = Fraction(2)
+LATE = replace(category("10", "10", weight="40"), late=LateRule(Fraction(10)))
+RULED = replace(
+    plan(LATE, category("50", weight="60", prefix="j")),
+    replacements=(Replacement("j0", "c-i"),),
+    alternatives=(Alternative("a1", "More", {"c-i": Fraction(10), "c-j": Fraction(90)}),),
+    requirements=(
+        Requirement("r1", Condition("percent_below", Fraction(95), item="j0"), Consequence("percent_down", TWO)),
+        Requirement("r2", Condition("missed_at_least", Fraction(1), "c-i"), Consequence("percent_down", TWO)),
+    ),
+    added=TWO,
+)
+
+
+@pytest.mark.parametrize(
+    ("words", "other"),
+    [
+        ("without late deductions", replace(RULED, categories=(replace(LATE, late=None), RULED.categories[1]))),
+        ("without the replacement", replace(RULED, replacements=())),
+        ("first weights only", replace(RULED, alternatives=())),
+        ("without requirements", replace(RULED, requirements=())),
+        ("without the points for everyone", replace(RULED, added=Fraction(0))),
+    ],
+)
+def test_a_further_rule_left_out_explains_the_difference(words: str, other: Plan) -> None:
+    of = course(RULED, {"ada": ["9", "4", "45"], "bo": ["8", None, "40"], "cy": ["10", "9", "30"]})
+    of = of.with_cells({(s.id, "i0"): DetailedScore(Fraction(9), None, 2) for s in of.students})
+    theirs = {
+        student: OutsideFigure("", round_half_up(grade.percent, 4), 4)
+        for student, grade in grades_of(replace(of, plan=other), AFTER).items()
+        if grade.percent is not None
+    }
+    found = compare_totals(of, theirs, AFTER)
+    assert found.agree < 3
+    assert words in {one.words for one in found.explanations if one.agree == 3}
+
+
+def test_without_adjustments() -> None:
+    of = course(plan(category("10")), {"ada": ["9"], "bo": ["8"]})
+    theirs = {"ada": OutsideFigure("90", Fraction(90)), "bo": OutsideFigure("80", Fraction(80))}
+    given = replace(of, adjustments={"ada": Adjustment(Fraction(2))})
+    assert [(one.words, one.agree) for one in compare_totals(given, theirs, AFTER).explanations] == [
+        ("without adjustments", 2)
+    ]

@@ -23,7 +23,7 @@ def test_samples_made_by_an_independent_program(name: str) -> None:
 
 
 def test_there_are_samples() -> None:
-    assert len(SAMPLES) == 13
+    assert len(SAMPLES) == 22
 
 
 SMALL: dict[str, Any] = {

@@ -5,14 +5,14 @@ from fractions import Fraction
 
 import pytest
 
-from tests.builders import AFTER, category, cell
-from vinemark.core.grade.category import EXEMPT, CategorySums, CategoryWork, common_denominator, numbers_of
-from vinemark.core.grade.drops import Dropped
+from tests.builders import AFTER, category, plain
+from vinemark.core.course.cell import PlainCell
+from vinemark.core.grade.category import EXEMPT, CategoryWork, common_denominator, numbers_of
 from vinemark.core.plan.plan import Category
 
 
 def outcome(of: Category, *cells: str | None, blanks: str = "plan") -> tuple[Fraction, Fraction, bool]:
-    row = {i.id: cell(c) for i, c in zip(of.items, cells, strict=True)}
+    row: dict[str, PlainCell] = {i.id: plain(c) for i, c in zip(of.items, cells, strict=True)}
     unit = common_denominator(of.items, [row])
     work = CategoryWork(of, of.split, AFTER, unit)
     found = work.outcome(numbers_of(row, unit), blanks)  # type: ignore[arg-type]
@@ -57,4 +57,4 @@ def test_a_drop_leaves_its_size_out_and_what_may_not_be_dropped_stays() -> None:
 @pytest.mark.parametrize(("earned", "p"), [(9, (9, 10)), (10, (10, 10)), (11, (100, 100)), (30, (100, 100))])
 def test_a_ceiling_holds_only_what_is_above_it(earned: int, p: tuple[int, int]) -> None:
     of = replace(category("10"), cap=Fraction(100))
-    assert CategorySums(earned, 10, Dropped(), False).ratio(of) == p
+    assert CategoryWork(of, "by_points", AFTER, 1).ratio(earned, 10) == p

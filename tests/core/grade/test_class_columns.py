@@ -8,11 +8,12 @@ from hypothesis import given, settings
 
 from tests.builders import AFTER, DURING, category, course, plan
 from tests.core.grade import by_the_book
-from tests.core.strategies import courses
+from tests.core.strategies import courses, ruled_courses
 from vinemark.core.course.course import Course
 from vinemark.core.grade.calculation import Calculator, Grade, work_out
 from vinemark.core.grade.category import common_denominator
 from vinemark.core.grade.class_columns import FEW, LIMIT, grades_of, together
+from vinemark.core.grade.counted import counted_rows
 from vinemark.core.plan.plan import Plan
 
 pytestmark = pytest.mark.many
@@ -57,11 +58,53 @@ def test_the_working_of_the_whole_class_is_that_of_one_at_a_time(of: Course) -> 
             assert (one.capped, one.weight_now, one.contributes) == (other.capped, other.weight_now, other.contributes)
 
 
+@settings(max_examples=150)
+@given(ruled_courses())
+def test_it_agrees_with_the_definition_under_all_further_rules(of: Course) -> None:
+    at_once = grades_of(of, DURING)
+    for student in of.students:
+        found, cells, adjustment = at_once[student.id], of.scores[student.id], of.adjustment(student.id)
+        wanted = by_the_book.outcome(of.plan, cells, DURING, "plan", adjustment)
+        assert figures(found) == wanted
+        if wanted is None:
+            assert (found.blanks_zero, found.blanks_full) == (None, None)
+            continue
+        for blanks, percent in (("zero", found.blanks_zero), ("full", found.blanks_full)):
+            other = by_the_book.outcome(of.plan, cells, DURING, blanks, adjustment)
+            assert percent == (other.percent if other else None)
+
+
+def figures(found: Grade) -> by_the_book.Outcome | None:
+    if found.percent is None or found.uncapped is None:
+        return None
+    return by_the_book.Outcome(
+        found.uncapped, found.percent, found.rounded, found.letter_by_percent, found.letter,
+        found.weighting.id if found.weighting else None, [one.requirement.id for one in found.not_met],
+    )  # fmt: skip
+
+
+@settings(max_examples=150)
+@given(ruled_courses())
+def test_the_working_under_all_further_rules_is_that_of_one_at_a_time(of: Course) -> None:
+    at_once = grades_of(of, DURING)
+    for student in of.students:
+        found = at_once[student.id]
+        alone = work_out(of.plan, of.scores.get(student.id, {}), DURING, of.adjustment(student.id))
+        assert figures(found) == figures(alone)
+        assert (found.blanks_zero, found.blanks_full) == (alone.blanks_zero, alone.blanks_full)
+        for one, other in zip(found.categories, alone.categories, strict=True):
+            assert (one.items, one.fraction, one.unrounded) == (other.items, other.fraction, other.unrounded)
+            assert (one.earned, one.size, one.weight) == (other.earned, other.size, other.weight)
+        if found.uncapped is not None:
+            assert sum((c.contributes or 0 for c in found.categories), Fraction(0)) == found.uncapped
+
+
 def class_of(of: Plan, cells: list[list[str | None]]) -> list[Grade] | None:
     made = course(of, {f"s{n}": row for n, row in enumerate(cells)})
     rows = [made.scores[s.id] for s in made.students]
     items = [item for _, item in of.items()]
-    return together(Calculator(of, AFTER, common_denominator(items, rows)), rows)
+    calculator = Calculator(of, AFTER, common_denominator(items, counted_rows(of, rows)))
+    return together(calculator, [calculator.row(row) for row in rows])
 
 
 @pytest.mark.parametrize(("points", "fits"), [("1000", True), (str(LIMIT), False), ("1/" + str(LIMIT), False)])

@@ -9,7 +9,8 @@ from hypothesis import strategies as st
 
 from tests.builders import DURING, category, grade, items, plan
 from tests.core.strategies import CELLS, courses, plain_plans
-from vinemark.core.course.course import Cell, Course
+from vinemark.core.course.cell import Cell
+from vinemark.core.course.course import Course
 from vinemark.core.grade.calculation import Calculator, Grade, work_out
 from vinemark.core.grade.category import common_denominator
 from vinemark.core.grade.class_columns import grades_of, together
@@ -48,7 +49,7 @@ def test_numbers_too_large_for_64_bits_are_worked_out_one_at_a_time() -> None:
     of = Plan("weighted", (Category("c", "C", Fraction(100), items=(Item("a", "A", wide), Item("b", "B", wide / 3))),))
     rows = [{"a": wide, "b": Fraction(n)} for n in range(5)]
     calculator = Calculator(of, DURING, common_denominator([i for _, i in of.items()], rows))
-    assert together(calculator, rows) is None
+    assert together(calculator, [calculator.row(row) for row in rows]) is None
     assert calculator.grade(rows[0]).percent == 75
 
 

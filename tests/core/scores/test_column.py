@@ -6,6 +6,7 @@ import pytest
 
 from tests.builders import AFTER, category, course, plan
 from vinemark.core.base.refused import Refused
+from vinemark.core.course.cell import DetailedScore
 from vinemark.core.course.course import Course
 from vinemark.core.plan.plan import Item
 from vinemark.core.scores.column import column_change
@@ -58,3 +59,11 @@ def test_what_is_refused() -> None:
         with pytest.raises(Refused) as caught:
             changed(action, value)
         assert caught.value.field == place
+
+
+def test_late_days_stay_and_symbols_are_left() -> None:
+    of = CLASS.with_cells({
+        ("ada", "i0"): DetailedScore(Fraction(8), None, 2), ("bo", "i0"): DetailedScore(None, "ok"),
+    })  # fmt: skip
+    found = dict(column_change(of, ITEM, "add", "1", AFTER).cells)
+    assert found == {"ada": DetailedScore(Fraction(9), None, 2)}

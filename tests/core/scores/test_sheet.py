@@ -9,10 +9,21 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.builders import AFTER, category, course, plan, roster
+from vinemark.core.course.cell import DetailedScore
 from vinemark.core.course.course import Course, RosterEntry
 from vinemark.core.grade.calculation import grade_of
 from vinemark.core.grade.class_columns import grades_of
-from vinemark.core.scores.sheet import Remarks, SheetRow, column, histogram, sheet_row, sheet_rows
+from vinemark.core.plan.rules import LateRule, RecordedItem, Symbol
+from vinemark.core.scores.sheet import (
+    Remarks,
+    SheetRow,
+    column,
+    histogram,
+    sheet_bands,
+    sheet_cell,
+    sheet_row,
+    sheet_rows,
+)
 
 PLAN = plan(category("10", "50", split="even"))
 ITEM, OTHER = PLAN.categories[0].items
@@ -110,3 +121,31 @@ def test_the_spread_of_scores() -> None:
     edges = course(PLAN, {"ada": ["0", "0"], "bo": ["10", "50"], "cy": ["12", "49.9"]})
     assert histogram(edges, OTHER) == [1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1]
     assert histogram(edges, ITEM)[10] == 2
+
+
+def test_late_work_and_symbols_show_what_counts() -> None:
+    labs = replace(category("10", "10"), late=LateRule(Fraction(10)), symbols=(Symbol("ok", Fraction(80)),))
+    of = course(plan(labs), {"ada": []})
+    late = of.with_cells(
+        {("ada", "i0"): DetailedScore(Fraction(17, 2), None, 2), ("ada", "i1"): DetailedScore(None, "ok")}
+    )
+    assert [(c.text, c.counts, c.state, c.said) for c in alone(late, "ada").groups[0][0]] == [
+        ("8.5 late 2", "6.5", "kept detailed wide", "counts as 6.5"),
+        ("ok", "8", "kept detailed wide", "counts as 8"),
+    ]
+    assert column(late, labs.items[0]).average == "8.5"
+    assert histogram(late, labs.items[1])[8] == 1
+
+
+def test_what_is_only_recorded_stands_in_a_band_of_its_own() -> None:
+    of = course(replace(PLAN, recorded=(RecordedItem("abs", "Absences"),)), {"ada": ["8", "40"]})
+    of = of.with_cells({("ada", "abs"): Fraction(4)})
+    assert [(b.name, b.percent, [i.name for i in b.items]) for b in sheet_bands(of.plan)][1:] == [
+        ("Recorded only", False, ["Absences"])
+    ]
+    assert len(sheet_bands(PLAN)) == 1
+    found = alone(of, "ada", {("ada", "abs"): "by email"})
+    assert (found.cell("abs").text, found.cell("abs").remark) == ("4", "by email")
+    item = of.plan.columns["abs"]
+    assert sheet_cell(of, of.students[0], grade_of(of, "ada", AFTER), item).said == "recorded only"
+    assert column(of, item).highest == "4"

@@ -2,11 +2,12 @@
 
 from dataclasses import replace
 from datetime import date
+from fractions import Fraction
 
 from tests.builders import AFTER, course, roster
 from tests.core.small_class import PLAN, small_class
 from vinemark.core.audit import audit
-from vinemark.core.course.course import Course, RosterEntry, Settled
+from vinemark.core.course.course import Adjustment, Course, RosterEntry, Settled
 from vinemark.core.grade.calculation import grade_of
 from vinemark.core.submit.grade_row import GradeRow
 from vinemark.core.submit.proof import code_column, proof_lines
@@ -31,6 +32,12 @@ def test_the_proof_sheet_stands_in_the_rosters_order_with_what_is_beside() -> No
         ("cy", "40.00", "F", "F", "last attended Nov 2, 2026", "ready"),
     ]
     assert code_column(of, rows(of)) == "B\n\nF"
+
+
+def test_an_adjusted_percent_says_so() -> None:
+    of = replace(small_class({}), adjustments={"ada": Adjustment(Fraction(2), "a late essay")})
+    lines = proof_lines(of, rows(of), {s.id: grade_of(of, s.id, AFTER) for s in of.students})
+    assert [(x.percent, x.adjusted) for x in lines] == [("87.00", "+2"), ("65.00", ""), ("40.00", "")]
 
 
 def test_the_column_of_codes_has_a_line_for_each_of_the_roster_and_no_other() -> None:

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from vinemark.core.audit import fix
-from vinemark.core.audit.checks import grades, plan, roster, scores
+from vinemark.core.audit.checks import grades, plan, roster, rules, scores
 from vinemark.core.audit.finding import Facts, Finding, Found, Level, Step
 from vinemark.core.audit.fix import Fix
 from vinemark.core.course.course import Course
@@ -41,7 +41,9 @@ class Code:
         return _STEPS[self.check.__module__.rpartition(".")[2]]
 
 
-_STEPS: Mapping[str, Step] = {"plan": "plan", "scores": "scores", "roster": "settle", "grades": "settle"}
+_STEPS: Mapping[str, Step] = {
+    "plan": "plan", "rules": "plan", "scores": "scores", "roster": "settle", "grades": "settle",
+}  # fmt: skip
 
 _DECLARED = (
     Code("weights-off", "stop", "plan", "Weights do not add to 100", plan.weights_off,
@@ -59,6 +61,9 @@ _DECLARED = (
     Code("same-name", "look", "item", "Same name twice", plan.same_name_twice, "nothing"),
     Code("scale-hole", "stop", "plan", "Gap in the letter scale", plan.scale_hole, "nothing"),
     Code("plan-differs", "look", "category", "Plan differs from the syllabus", plan.plan_differs, "nothing"),
+    Code("late-unruled", "look", "category", "Late work without a rule", rules.late_unruled, "all"),
+    Code("requirement-blind", "look", "item", "Nothing recorded for a requirement", rules.requirement_blind, "all"),
+    Code("promise-open", "look", "plan", "Promise of the syllabus not in the plan", rules.promise_open, "all"),
     Code("over-points", "look", "student", "Score above the points possible", scores.over_points,
          "columns", fix.write_amount),
     Code("slipped-key", "look", "student", "Possible typing slip", scores.slipped_key, "both", fix.write_amount),
@@ -75,6 +80,8 @@ _DECLARED = (
          "rows", fix.remove_grade),
     Code("name-differs", "note", "student", "Name differs from the roster", roster.name_differs, "nothing"),
     Code("twin", "look", "student", "Possibly one person twice", roster.twin, "nothing"),
+    Code("adjusted-bare", "look", "student", "Adjustment without a reason", rules.adjusted_bare, "nothing"),
+    Code("requirement-lowers", "note", "student", "Requirement lowers the letter", grades.requirement_lowers, "rows"),
     Code("near-cutoff", "note", "student", "Just below a cutoff", grades.near_cutoff, "rows"),
     Code("rounding-decides", "note", "student", "Rounding decides the letter", grades.rounding_decides, "rows"),
     Code("unsettled", "stop", "student", "No settled grade", grades.unsettled, "rows", premise=grades.anything_settled),

@@ -11,6 +11,8 @@ from typing import Literal
 from vinemark.core.course.course import GRADING_BASES, Course, GradingBasis, Student
 from vinemark.core.grade.calculation import Grade
 from vinemark.core.grade.class_columns import grades_of
+from vinemark.core.grade.codes import numbers_for, settled_number
+from vinemark.core.grade.final_steps import is_lowered
 from vinemark.core.grade.letters import Letters, letters_of
 from vinemark.core.plan.plan import Category, Item, Plan
 from vinemark.core.plan.scale import scale_faults, sorted_scale
@@ -109,15 +111,18 @@ class Facts:
         submitting: bool = False,
         reading: Reading | None = None,
         noted: Collection[str] = (),
+        remarked: Collection[str] = (),
         grades: Mapping[str, Grade] | None = None,
     ) -> None:
         """`reading` is what the syllabus says where it was corrected by hand, `noted` are keys of its rules that may
-        differ, `grades` are everyone's where they are worked out already."""
+        differ, `remarked` its sentences of which a remark says how they are handled, `grades` are everyone's where they
+        are worked out already."""
         self.course = course
         self.plan = course.plan
         self.as_of = as_of
         self.submitting = submitting
         self.noted = noted
+        self.remarked = remarked
         self._reading = reading
         self._grades = grades
         self.suspects: dict[str, Collection[Fraction]] = {}
@@ -137,7 +142,7 @@ class Facts:
         """The facts of the same plan and people after an edit of cells or settled grades."""
         found = copy(self)
         found.course, found._grades = course, grades
-        for name in ("grades", *(("settled_letters",) if touched.settled else ())):
+        for name in ("grades", "settled_ranks"):
             found.__dict__.pop(name, None)
         found.suspects = {item: seen for item, seen in self.suspects.items() if item not in touched.items}
         found.helped = {
@@ -212,15 +217,21 @@ class Facts:
         return self.course.enrolled()
 
     @cached_property
-    def settled_letters(self) -> Mapping[GradingBasis, Sequence[tuple[Student, int]]]:
-        """By basis the enrolled students settled with a letter of the scale and without a reason, with the letter's
-        place from the top."""
+    def settled_ranks(self) -> Mapping[GradingBasis, Sequence[tuple[Student, Fraction]]]:
+        """By basis the enrolled students settled with a letter of the scale (or a number, where the registrar takes
+        numbers) and without a reason, with what orders them: less is better. Whose letter a requirement lowers is no
+        part of it."""
         order = {row.letter: place for place, row in enumerate(sorted_scale(self.plan.scale))}
-        found: dict[GradingBasis, list[tuple[Student, int]]] = {basis: [] for basis in GRADING_BASES}
+        found: dict[GradingBasis, list[tuple[Student, Fraction]]] = {basis: [] for basis in GRADING_BASES}
         for student in self.enrolled:
             one = self.course.settled.get(student.id)
-            if one is not None and one.grade in order and not (one.reason or "").strip():
-                found[self.course.grading_basis(student.id)].append((student, order[one.grade]))
+            if one is None or (one.reason or "").strip() or is_lowered(self.grades[student.id]):
+                continue
+            numbers = numbers_for(self.course, student.id)
+            number = settled_number(one.grade) if numbers else None
+            rank = -number if number is not None else None if numbers else order.get(one.grade)
+            if rank is not None:
+                found[self.course.grading_basis(student.id)].append((student, Fraction(rank)))
         return found
 
     @cached_property
@@ -251,8 +262,8 @@ class Facts:
                     yield category, item
 
     def number(self, student: Student, item: Item) -> Fraction | None:
-        """A cell's number, None for anything else."""
-        cell = self.course.cell(student.id, item.id)
+        """A cell's number as recorded, None for anything else."""
+        cell = self.course.value(student.id, item.id)
         return cell if isinstance(cell, Fraction) else None
 
     @property

@@ -7,7 +7,8 @@ from fractions import Fraction
 from vinemark.core.audit.finding import Finding
 from vinemark.core.base.dates import day_words
 from vinemark.core.base.number import exact_text
-from vinemark.core.course.course import Cell, Course, Settled
+from vinemark.core.course.cell import Cell, DetailedScore, scored
+from vinemark.core.course.course import Course, Settled
 from vinemark.core.plan.edit import change_category, set_rule
 from vinemark.core.plan.items import file_item
 from vinemark.core.plan.plan import Item, Plan
@@ -86,7 +87,10 @@ def _with_item(finding: Finding, change: Callable[[Item], Item]) -> Callable[[Pl
 def write_amount(course: Course, finding: Finding) -> Fix:
     """Write the score that was probably meant."""
     meant = finding.facts.amount or Fraction(0)
-    return Fix(f"Make it {exact_text(meant)}", cells={(finding.student or "", finding.item or ""): meant})
+    place = (finding.student or "", finding.item or "")
+    now = course.cell(*place)
+    cell = scored(meant, now.late) if isinstance(now, DetailedScore) else meant
+    return Fix(f"Make it {exact_text(meant)}", cells={place: cell})
 
 
 def adding_from_roster(course: Course, finding: Finding) -> Fix:

@@ -78,6 +78,7 @@ def compare_totals(course: Course, theirs: Mapping[str, OutsideFigure], as_of: d
         Explanation(words, _count(replace(course, plan=plan), theirs, as_of))
         for words, plan in other_rules(course.plan)
     ]
+    tried.append(Explanation("without adjustments", _count(replace(course, adjustments={}), theirs, as_of)))
     tried.append(Explanation("cut off instead of rounded", _cut_off(grades, theirs)))
     better = sorted((e for e in tried if e.agree > agree), key=lambda e: -e.agree)
     return Comparison(lines, agree, better)
@@ -118,11 +119,37 @@ def other_rules(plan: Plan) -> list[tuple[str, Plan]]:
     plans.append(("letters by the exact percent", replace(plan, rounding=None)))
     if plan.basis == "weighted":
         plans.append(("points earned out of points possible", replace(plan, basis="points")))
+    plans += _without_further_rules(plan)
     for category in plan.categories:
-        rest = tuple(c for c in plan.categories if c is not category)
         weight = f" ({exact_text(category.weight)}%)" if category.weight else ""
-        plans.append((f"without {category.name}{weight}", replace(plan, categories=rest)))
+        plans.append((f"without {category.name}{weight}", _without(plan, category)))
     return [(words, other) for words, other in plans if other != plan]
+
+
+def _without_further_rules(plan: Plan) -> list[tuple[str, Plan]]:
+    """Each kind of further rule left out."""
+    return [
+        ("without late deductions", _each(plan, lambda c: replace(c, late=None))),
+        ("without the replacement", replace(plan, replacements=())),
+        ("first weights only", replace(plan, alternatives=())),
+        ("without requirements", replace(plan, requirements=())),
+        ("without the points for everyone", replace(plan, added=Fraction(0))),
+    ]
+
+
+def _without(plan: Plan, category: Category) -> Plan:
+    """The plan without a category, and without the rules that name it or its items."""
+    gone = {category.id, *(item.id for item in category.items)}
+    return replace(
+        plan,
+        categories=tuple(c for c in plan.categories if c is not category),
+        replacements=tuple(one for one in plan.replacements if not {one.source, one.into} & gone),
+        requirements=tuple(one for one in plan.requirements if not {one.condition.category, one.condition.item} & gone),
+        alternatives=tuple(
+            replace(one, weights={c: w for c, w in one.weights.items() if c != category.id})
+            for one in plan.alternatives
+        ),
+    )
 
 
 def _each(plan: Plan, change: Callable[[Category], Category]) -> Plan:

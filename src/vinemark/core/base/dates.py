@@ -37,6 +37,11 @@ def use_style(style: DateStyle) -> None:
     _used[0] = style
 
 
+def month_first() -> bool:
+    """Whether 9/7 is the seventh of September here."""
+    return _used[0].order == "month-day"
+
+
 def day_words(day: date) -> str:
     """'Nov 2, 2026'."""
     return f"{day:%b} {day.day}, {day.year}" if _used[0].order == "month-day" else f"{day.day} {day:%b} {day.year}"

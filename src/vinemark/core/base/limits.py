@@ -18,6 +18,7 @@ CATEGORY_LIMIT: Final = Limit(50, "categories in a plan")
 ITEM_LIMIT: Final = Limit(200, "items in a plan")
 DROP_LIMIT: Final = Limit(200, "scores dropped or kept by a rule")
 SCALE_LIMIT: Final = Limit(30, "rows in a letter scale")
+RULE_LIMIT: Final = Limit(50, "rules of one kind in a plan, or symbols of a category")
 STUDENT_LIMIT: Final = Limit(5_000, "students in a section")
 ROSTER_LIMIT: Final = Limit(10_000, "people on a roster, those who withdrew among them")
 CODE_LIMIT: Final = Limit(200, "codes of a registrar")
@@ -29,7 +30,7 @@ COUNT_LIMIT: Final = Limit(100_000, "as a whole number that counts")
 EVERY_LIMIT: Final = Limit(366, "days between the items of a series")
 
 LIMITS: Final = (
-    CATEGORY_LIMIT, ITEM_LIMIT, DROP_LIMIT, SCALE_LIMIT, STUDENT_LIMIT, ROSTER_LIMIT, CODE_LIMIT,
+    CATEGORY_LIMIT, ITEM_LIMIT, DROP_LIMIT, SCALE_LIMIT, RULE_LIMIT, STUDENT_LIMIT, ROSTER_LIMIT, CODE_LIMIT,
     NAME_LIMIT, TEXT_LIMIT, NOTE_LIMIT, DIGIT_LIMIT, COUNT_LIMIT, EVERY_LIMIT,
 )  # fmt: skip
 

@@ -5,10 +5,12 @@ No binary floating point is accepted or produced anywhere in the core.
 
 import re
 from fractions import Fraction
+from typing import Literal, get_args
 
 from vinemark.core.base.limits import DIGIT_LIMIT
 
 MAX_DIGITS = DIGIT_LIMIT.most
+ZERO = Fraction(0)
 
 _PLAIN = re.compile(r"[0-9]+(\.[0-9]+)?", re.ASCII)
 _RATIO = re.compile(r"\A([0-9]+)/([0-9]+)", re.ASCII)
@@ -50,10 +52,26 @@ def _why_not_plain(text: str) -> str:
     return f"must be a number, not “{text[:40]}”"
 
 
+RoundingWay = Literal["nearest", "up", "down"]
+ROUNDING_WAYS: tuple[RoundingWay, ...] = get_args(RoundingWay)
+
+
+def rounded_quotient(part: int, of: int, way: RoundingWay) -> int:
+    """part / of >= 0 as a whole number: half up, always up, or cut off."""
+    if way == "nearest":
+        return (2 * part + of) // (2 * of)
+    return part // of if way == "down" else -(-part // of)
+
+
+def rounded_to(value: Fraction, decimals: int, way: RoundingWay) -> Fraction:
+    """Round a value >= 0 to a number of decimals: half up, always up, or cut off."""
+    scale = 10**decimals
+    return Fraction(rounded_quotient(value.numerator * scale, value.denominator, way), scale)
+
+
 def round_half_up(value: Fraction, decimals: int) -> Fraction:
     """Round a value >= 0 to a number of decimals, half up: 83.5 -> 84."""
-    scale = 10**decimals
-    return Fraction((2 * value.numerator * scale + value.denominator) // (2 * value.denominator), scale)
+    return rounded_to(value, decimals, "nearest")
 
 
 def fixed(value: Fraction, decimals: int) -> str:
@@ -85,6 +103,23 @@ def exact_text(value: Fraction) -> str:
         return ratio_text(value)
     text = trimmed(value, places)
     return text if len(text) <= MAX_DIGITS else ratio_text(value)
+
+
+def percent_text(value: Fraction | None) -> str | None:
+    """A percent for reading: every digit where it ends within six decimals, else six of them."""
+    if value is None:
+        return None
+    return exact_text(value) if _short(value) else fixed(value, 6) + "…"
+
+
+def _short(value: Fraction) -> bool:
+    return ends(value) and len(exact_text(value).partition(".")[2]) <= 6
+
+
+def with_sign(value: Fraction) -> str:
+    """A number with its sign, for reading: '+1.5', '−2'."""
+    text = exact_text(abs(value))
+    return f"−{text}" if value < 0 else f"+{text}"
 
 
 def ratio_text(value: Fraction) -> str:

@@ -132,6 +132,13 @@ def ratio(value: object, field: str) -> Fraction:
     return _parsed(value, field, parse_ratio)
 
 
+def signed(value: object, field: str) -> Fraction:
+    """A number that may be negative."""
+    if isinstance(value, str) and value.startswith("-"):
+        return -number(type(value)(value[1:]), field)
+    return number(value, field)
+
+
 def above_zero(read: Callable[[object, str], Fraction]) -> Callable[[object, str], Fraction]:
     """A reader that also refuses 0."""
 

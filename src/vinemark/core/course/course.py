@@ -1,6 +1,6 @@
 """A section with everything that belongs to its grades: plan, students, scores, roster, settled grades."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import date
 from fractions import Fraction
@@ -8,12 +8,10 @@ from functools import cached_property
 from math import lcm
 from typing import Literal, NamedTuple, get_args
 
+from vinemark.core.course.cell import Cell, PlainCell
+from vinemark.core.course.recorded import PlainCells, recorded_rows
 from vinemark.core.course.tally import Place, Tally, tally_of
 from vinemark.core.plan.plan import Plan
-
-CellWord = Literal["missing", "exempt"]
-Cell = Fraction | CellWord | None
-"""A number >= 0, 'missing', 'exempt', or None for blank."""
 
 Status = Literal["enrolled", "withdrawn", "auditing"]
 GradingBasis = Literal["letter", "pass"]
@@ -104,6 +102,15 @@ class CodeRule:
 
 
 @dataclass(frozen=True)
+class NumberGrades:
+    """Numbers that the registrar takes in place of letters: from, to, and with so many decimals at most."""
+
+    lowest: Fraction
+    highest: Fraction
+    decimals: int
+
+
+@dataclass(frozen=True)
 class Records:
     """What the registrar says about a section: its roster and its rules for codes."""
 
@@ -114,6 +121,7 @@ class Records:
     incomplete_finish_by: date | None = None
     never_attended: NeverAttended = "first_day"
     pass_from: str | None = None
+    numbers: NumberGrades | None = None
 
     def entry(self, student_id: str) -> RosterEntry | None:
         """The roster row of a student, if any."""
@@ -158,8 +166,18 @@ def risen_of(numbers: Sequence[Fraction]) -> Risen:
     return Risen(sorted([number.numerator * (unit // number.denominator) for number in numbers]), unit)
 
 
+@dataclass(frozen=True)
+class Adjustment:
+    """Percentage points given to one student, or taken (below 0), and why."""
+
+    percent: Fraction
+    reason: str = ""
+
+
 Scores = Mapping[str, Mapping[str, Cell]]
 NO_CELLS: Mapping[str, Cell] = {}
+NO_VALUES: PlainCells = {}
+NO_ADJUSTMENT = Fraction(0)
 
 
 @dataclass(frozen=True)
@@ -179,6 +197,7 @@ class Course:
     settled: Mapping[str, Settled] = field(default_factory=dict)
     midterm: Mapping[str, Settled] = field(default_factory=dict)
     run: Run = "final"
+    adjustments: Mapping[str, Adjustment] = field(default_factory=dict)
 
     def for_run(self, run: Run) -> "Course":
         """The same section with the settled grades of a run in `settled`."""
@@ -197,7 +216,8 @@ class Course:
             if filled:
                 rows[student] = filled
         found = self._carried(replace(self, scores=rows))
-        found.__dict__["tally"] = self.tally.brought_forward(self.scores, rows, cells, self.enrolled_ids)
+        found.__dict__["values"] = self._values_after({student for student, _ in cells}, rows)
+        found.__dict__["tally"] = self.tally.brought_forward(self.values, found.values, cells, self.enrolled_ids)
         changed = {item for _, item in cells}
         found.__dict__["_risen"] = {item: risen for item, risen in self._risen.items() if item not in changed}
         return found
@@ -208,8 +228,17 @@ class Course:
         found = self._carried(replace(self, settled=now))
         return self._with_same_cells(found)
 
+    def _values_after(self, students: Collection[str], rows: Scores) -> Mapping[str, PlainCells]:
+        """The cells as recorded after the rows of some students changed."""
+        changed = {student: rows[student] for student in students if student in rows}
+        made = recorded_rows(self.plan, changed)
+        if self.values is self.scores and made is changed:
+            return rows  # type: ignore[return-value]
+        return {**{student: row for student, row in self.values.items() if student in rows}, **made}
+
     def _with_same_cells(self, found: "Course") -> "Course":
-        found.__dict__["tally"], found.__dict__["_risen"] = self.tally, dict(self._risen)
+        found.__dict__["values"], found.__dict__["tally"] = self.values, self.tally
+        found.__dict__["_risen"] = dict(self._risen)
         return found
 
     def _carried(self, found: "Course") -> "Course":
@@ -218,9 +247,23 @@ class Course:
             found.__dict__[name] = getattr(self, name)
         return found
 
+    def adjustment(self, student_id: str) -> Fraction:
+        """A student's adjustment in percentage points; 0 for none."""
+        found = self.adjustments.get(student_id)
+        return found.percent if found else NO_ADJUSTMENT
+
     def cell(self, student_id: str, item_id: str) -> Cell:
         """What stands in one cell; None for blank."""
         return self.scores.get(student_id, {}).get(item_id)
+
+    def value(self, student_id: str, item_id: str) -> PlainCell:
+        """What one cell is worth as recorded: a symbol in points, late days taking nothing yet."""
+        return self.values.get(student_id, NO_VALUES).get(item_id)
+
+    @cached_property
+    def values(self) -> Mapping[str, PlainCells]:
+        """Every cell as recorded, by student id, then item id."""
+        return recorded_rows(self.plan, self.scores)
 
     @cached_property
     def recorded_items(self) -> frozenset[str]:
@@ -232,13 +275,13 @@ class Course:
     @cached_property
     def tally(self) -> Tally:
         """Counts over the cells."""
-        return tally_of(self.scores, self.enrolled_ids)
+        return tally_of(self.values, self.enrolled_ids, {one.id for one in self.plan.recorded})
 
     def risen(self, item_id: str) -> "Risen":
         """The numbers of the enrolled on an item, in rising order."""
         found = self._risen.get(item_id)
         if found is None:
-            cells = [self.scores.get(student.id, NO_CELLS).get(item_id) for student in self._enrolled]
+            cells = [self.values.get(student.id, NO_VALUES).get(item_id) for student in self._enrolled]
             found = self._risen[item_id] = risen_of([cell for cell in cells if type(cell) is Fraction])
         return found
 

@@ -3,10 +3,9 @@
 Everything refused raises Refused with the place, counted from 0: 'plan.categories[2].items[0].points'.
 """
 
-from collections.abc import Mapping
-
-from vinemark.core.base.refused import Keys, Refused, any_text, iso_day, number, refuse_repeat, rows, text
+from vinemark.core.base.refused import Keys, Refused, any_text, iso_day, refuse_repeat, rows, text
 from vinemark.core.course import course as c
+from vinemark.core.course.read_cells import read_adjustments, read_scores
 from vinemark.core.course.read_plan import read_plan
 from vinemark.core.course.read_records import read_all_settled, read_records
 
@@ -15,6 +14,7 @@ COURSE_FORMAT = "vine-mark-course/1"
 
 _COURSE_KEYS = (
     "format", "term", "section", "plan", "students", "scores", "syllabus", "records", "settled", "midterm",
+    "adjustments",
 )  # fmt: skip
 
 
@@ -33,11 +33,12 @@ def read_course(value: object) -> c.Course:
         section=keys.needed("section", _read_section),
         plan=plan,
         students=students,
-        scores=_read_scores(keys, known, {item.id for _, item in plan.items()}),
+        scores=read_scores(keys, known, plan),
         syllabus=keys.maybe("syllabus", any_text),
         records=keys.maybe("records", read_records),
         settled=read_all_settled(keys, "settled", known),
         midterm=read_all_settled(keys, "midterm", known),
+        adjustments=read_adjustments(keys, known),
     )
 
 
@@ -60,51 +61,3 @@ def _read_student(value: object, field: str) -> c.Student:
         keys.maybe("email", text),
         keys.maybe("set_aside", text),
     )
-
-
-def _read_scores(keys: Keys, students: set[str], items: set[str]) -> dict[str, dict[str, c.Cell]]:
-    value = keys.value.get("scores", {})
-    if not isinstance(value, Mapping):
-        raise Refused("scores", "must be an object")
-    scores: dict[str, dict[str, c.Cell]] = {}
-    known: dict[tuple[type, object], c.Cell] = {}
-    for student, cells in value.items():
-        field = f"scores.{student}"
-        if student not in students:
-            raise Refused(field, "unknown student")
-        if not isinstance(cells, Mapping):
-            raise Refused(field, "must be an object")
-        row = _read_row(cells, field, items, known)
-        if row:
-            scores[student] = row
-    return scores
-
-
-def _read_row(
-    cells: Mapping[str, object], field: str, items: set[str], known: dict[tuple[type, object], c.Cell]
-) -> dict[str, c.Cell]:
-    """A student's cells; `known` are those that were read, by what stood there: a class has few different ones."""
-    row: dict[str, c.Cell] = {}
-    for item, cell in cells.items():
-        if item not in items:
-            raise Refused(f"{field}.{item}", "unknown item")
-        if not isinstance(cell, str):
-            if cell is not None:
-                row[item] = read_cell(cell, f"{field}.{item}")
-            continue
-        found = known.get((type(cell), cell))
-        if found is None:
-            found = known[type(cell), cell] = read_cell(cell, f"{field}.{item}")
-        row[item] = found
-    return row
-
-
-def read_cell(value: object, field: str) -> c.Cell:
-    """One cell: a number, 'missing', 'exempt' or null."""
-    if value is None:
-        return None
-    if value == "missing":
-        return "missing"
-    if value == "exempt":
-        return "exempt"
-    return number(value, field)

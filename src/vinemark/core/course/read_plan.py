@@ -1,10 +1,13 @@
 """The plan of a course file: parsed JSON values to a Plan."""
 
-from vinemark.core.base.number import MAX_DIGITS
+from fractions import Fraction
+
+from vinemark.core.base.number import ROUNDING_WAYS
 from vinemark.core.base.refused import (
     Keys,
     Refused,
     above_zero,
+    any_text,
     count,
     flag,
     iso_day,
@@ -15,19 +18,34 @@ from vinemark.core.base.refused import (
     rows,
     text,
 )
+from vinemark.core.course.read_rules import (
+    read_alternative,
+    read_decimals,
+    read_late,
+    read_recorded,
+    read_replacement,
+    read_requirement,
+    read_round_to,
+    read_symbols,
+    refuse_unknown,
+)
 from vinemark.core.plan import plan as p
 from vinemark.core.plan.scale import scale_faults
 
-_ITEM_KEYS = ("id", "name", "points", "extra", "share", "counts", "droppable", "due")
+_ITEM_KEYS = ("id", "name", "points", "extra", "share", "counts", "droppable", "due", "short")
 _CATEGORY_KEYS = (
     "id", "name", "weight", "extra", "split", "drop_lowest", "drop_highest", "keep_best",
-    "drop_by", "blanks", "ceiling", "items",
+    "drop_by", "blanks", "ceiling", "items", "late", "symbols", "rounding", "short",
+)  # fmt: skip
+_PLAN_KEYS = (
+    "basis", "ceiling", "rounding", "scale", "categories", "replacements", "alternatives", "requirements", "added",
+    "recorded",
 )  # fmt: skip
 
 
 def read_plan(value: object, field: str = "plan") -> p.Plan:
     """A plan; a broken scale is taken (the audit reports it), and what is beyond the limits (doors refuse it)."""
-    keys = Keys(value, field, ("basis", "ceiling", "rounding", "scale", "categories"))
+    keys = Keys(value, field, _PLAN_KEYS)
     basis = keys.needed("basis", one_of(p.BASES))
     plan = p.Plan(
         basis=basis,
@@ -35,9 +53,15 @@ def read_plan(value: object, field: str = "plan") -> p.Plan:
         scale=keys.maybe("scale", rows(_read_scale_row)) or (),
         rounding=keys.maybe("rounding", _read_rounding),
         cap=keys.maybe("ceiling", number),
+        replacements=keys.given("replacements", rows(read_replacement), ()),
+        alternatives=keys.given("alternatives", rows(read_alternative), ()),
+        requirements=keys.given("requirements", rows(read_requirement), ()),
+        added=keys.given("added", number, Fraction(0)),
+        recorded=keys.given("recorded", rows(read_recorded), ()),
     )
     _refuse_weightless(plan, keys.at("categories"))
-    _refuse_repeats(plan, keys.at("categories"))
+    _refuse_repeats(plan, keys.field)
+    refuse_unknown(plan, keys.field)
     return plan
 
 
@@ -50,9 +74,12 @@ def _refuse_weightless(plan: p.Plan, field: str) -> None:
 
 
 def _refuse_repeats(plan: p.Plan, field: str) -> None:
-    refuse_repeat([c_.id for c_ in plan.categories], lambda i: f"{field}[{i}].id")
-    places = [f"{field}[{i}].items[{j}].id" for i, c_ in enumerate(plan.categories) for j in range(len(c_.items))]
-    refuse_repeat([item.id for _, item in plan.items()], lambda i: places[i])
+    refuse_repeat([c_.id for c_ in plan.categories], lambda i: f"{field}.categories[{i}].id")
+    places = [
+        f"{field}.categories[{i}].items[{j}].id" for i, c_ in enumerate(plan.categories) for j in range(len(c_.items))
+    ]
+    places += [f"{field}.recorded[{i}].id" for i in range(len(plan.recorded))]
+    refuse_repeat([*(item.id for _, item in plan.items()), *(one.id for one in plan.recorded)], lambda i: places[i])
 
 
 def _read_category(value: object, field: str) -> p.Category:
@@ -70,6 +97,10 @@ def _read_category(value: object, field: str) -> p.Category:
         blanks=keys.given("blanks", one_of(p.BLANKS), "wait"),
         cap=keys.maybe("ceiling", number),
         items=keys.needed("items", rows(_read_item)) if "items" in keys.value else (),
+        late=keys.maybe("late", read_late),
+        symbols=keys.given("symbols", read_symbols, ()),
+        rounding=keys.maybe("rounding", read_round_to),
+        label=keys.maybe("short", any_text) or "",
     )
     _refuse_contradictions(category, field)
     return category
@@ -97,6 +128,7 @@ def _read_item(value: object, field: str) -> p.Item:
         counts=keys.given("counts", flag, True),
         droppable=keys.given("droppable", flag, True),
         due=keys.maybe("due", iso_day),
+        label=keys.maybe("short", any_text) or "",
     )
 
 
@@ -105,16 +137,13 @@ def _read_scale_row(value: object, field: str) -> p.ScaleRow:
     return p.ScaleRow(keys.needed("letter", text), keys.needed("from", ratio))
 
 
-def _decimals(value: object, field: str) -> int:
-    found = count(value, field)
-    if found > MAX_DIGITS:
-        raise Refused(field, f"must be {MAX_DIGITS} or less")
-    return found
-
-
 def _read_rounding(value: object, field: str) -> p.Rounding:
-    keys = Keys(value, field, ("decimals", "letter_uses"))
-    return p.Rounding(keys.needed("decimals", _decimals), keys.needed("letter_uses", one_of(p.LETTER_USES)))
+    keys = Keys(value, field, ("decimals", "letter_uses", "way"))
+    return p.Rounding(
+        keys.needed("decimals", read_decimals),
+        keys.needed("letter_uses", one_of(p.LETTER_USES)),
+        keys.given("way", one_of(ROUNDING_WAYS), "nearest"),
+    )
 
 
 def refuse_broken_scale(plan: p.Plan) -> None:

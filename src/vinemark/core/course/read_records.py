@@ -2,12 +2,25 @@
 
 from collections.abc import Mapping
 
-from vinemark.core.base.refused import Keys, Refused, any_text, count, flag, iso_day, one_of, refuse_repeat, rows, text
+from vinemark.core.base.refused import (
+    Keys,
+    Refused,
+    any_text,
+    count,
+    flag,
+    iso_day,
+    number,
+    one_of,
+    refuse_repeat,
+    rows,
+    text,
+)
 from vinemark.core.course import course as c
+from vinemark.core.course.read_rules import read_decimals
 
 _RECORD_KEYS = (
     "roster", "codes", "incomplete_limit_days", "incomplete_fallback", "incomplete_finish_by",
-    "never_attended", "pass_from",
+    "never_attended", "pass_from", "numbers",
 )  # fmt: skip
 
 
@@ -22,10 +35,19 @@ def read_records(value: object, field: str = "records") -> c.Records:
         incomplete_finish_by=keys.maybe("incomplete_finish_by", iso_day),
         never_attended=keys.given("never_attended", one_of(c.NEVER_ATTENDED), "first_day"),
         pass_from=keys.maybe("pass_from", text),
+        numbers=keys.maybe("numbers", _read_numbers),
     )
     refuse_repeat([r.id for r in records.roster], lambda i: f"{field}.roster[{i}].id")
     refuse_repeat([r.code for r in records.codes], lambda i: f"{field}.codes[{i}].code")
     return records
+
+
+def _read_numbers(value: object, field: str) -> c.NumberGrades:
+    keys = Keys(value, field, ("from", "to", "decimals"))
+    lowest, highest = keys.needed("from", number), keys.needed("to", number)
+    if highest < lowest:
+        raise Refused(keys.at("to"), "must not be less than from")
+    return c.NumberGrades(lowest, highest, keys.needed("decimals", read_decimals))
 
 
 def _read_roster_entry(value: object, field: str) -> c.RosterEntry:

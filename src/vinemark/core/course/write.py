@@ -7,11 +7,12 @@ from typing import Any, TypeVar
 
 from vinemark.core.base.number import exact_text
 from vinemark.core.course import course as c
+from vinemark.core.course.cell import Cell, DetailedScore
 from vinemark.core.course.read import COURSE_FORMAT
+from vinemark.core.course.write_rules import Json, write_category_rules, write_rules
 from vinemark.core.plan import plan as p
 
 _T = TypeVar("_T")
-Json = dict[str, Any]
 
 
 def _maybe(value: _T | None, write: Callable[[_T], Any]) -> Any:
@@ -23,10 +24,15 @@ def write_plan(plan: p.Plan) -> Json:
     return {
         "basis": plan.basis,
         "ceiling": _maybe(plan.cap, exact_text),
-        "rounding": _maybe(plan.rounding, lambda r: {"decimals": r.decimals, "letter_uses": r.letter_uses}),
+        "rounding": _maybe(plan.rounding, _write_rounding),
         "scale": [{"letter": r.letter, "from": exact_text(r.cutoff)} for r in plan.scale],
         "categories": [_write_category(category) for category in plan.categories],
+        **write_rules(plan),
     }
+
+
+def _write_rounding(rounding: p.Rounding) -> Json:
+    return {"decimals": rounding.decimals, "letter_uses": rounding.letter_uses, "way": rounding.way}
 
 
 def _write_category(category: p.Category) -> Json:
@@ -43,6 +49,8 @@ def _write_category(category: p.Category) -> Json:
         "blanks": category.blanks,
         "ceiling": _maybe(category.cap, exact_text),
         "items": [_write_item(item) for item in category.items],
+        **write_category_rules(category),
+        "short": category.label or None,
     }
 
 
@@ -56,12 +64,18 @@ def _write_item(item: p.Item) -> Json:
         "counts": item.counts,
         "droppable": item.droppable,
         "due": _maybe(item.due, date.isoformat),
+        "short": item.label or None,
     }
 
 
-def write_cell(cell: c.Cell) -> str | None:
-    """A cell as its text; None for blank."""
-    return exact_text(cell) if isinstance(cell, Fraction) else cell
+def write_cell(cell: Cell) -> str | Json | None:
+    """A cell as a course file holds it; None for blank."""
+    if isinstance(cell, Fraction):
+        return exact_text(cell)
+    if not isinstance(cell, DetailedScore):
+        return cell
+    what = {"symbol": cell.symbol} if cell.score is None else {"score": exact_text(cell.score)}
+    return {**what, "late": cell.late}
 
 
 def write_records(records: c.Records) -> Json:
@@ -77,6 +91,15 @@ def write_records(records: c.Records) -> Json:
         "incomplete_finish_by": _maybe(records.incomplete_finish_by, date.isoformat),
         "never_attended": records.never_attended,
         "pass_from": records.pass_from,
+        "numbers": _maybe(records.numbers, _write_numbers),
+    }
+
+
+def _write_numbers(numbers: c.NumberGrades) -> Json:
+    return {
+        "from": exact_text(numbers.lowest),
+        "to": exact_text(numbers.highest),
+        "decimals": numbers.decimals,
     }
 
 
@@ -91,6 +114,11 @@ def write_settled(settled: c.Settled) -> Json:
         "never_attended": settled.never_attended,
         "owed": settled.owed,
     }
+
+
+def write_adjustment(adjustment: c.Adjustment) -> Json:
+    """One student's adjustment as JSON values."""
+    return {"percent": exact_text(adjustment.percent), "reason": adjustment.reason or None}
 
 
 def write_course(course: c.Course) -> Json:
@@ -110,4 +138,5 @@ def write_course(course: c.Course) -> Json:
         "records": _maybe(course.records, write_records),
         "settled": {student: write_settled(s) for student, s in course.settled.items()},
         "midterm": {student: write_settled(s) for student, s in course.midterm.items()},
+        "adjustments": {student: write_adjustment(one) for student, one in course.adjustments.items()},
     }

@@ -12,10 +12,12 @@ from math import lcm
 from operator import mul
 from typing import Literal, NamedTuple
 
-from vinemark.core.course.course import Cell
+from vinemark.core.base.number import rounded_quotient
+from vinemark.core.course.cell import PlainCell
 from vinemark.core.grade.drops import Dropped, InPlay, drop_rule, dropped
 from vinemark.core.plan.amounts import blank_counts, factor, size_of
 from vinemark.core.plan.plan import Category, Item, Split
+from vinemark.core.plan.rules import RoundTo
 
 BlanksAs = Literal["plan", "zero", "full"]
 """How blanks are read: by the plan's rules, all as 0, or all as full points."""
@@ -27,7 +29,7 @@ Numbers = Mapping[str, int]
 """A student's scores as whole numbers of 1 / D by item id: EXEMPT for exempt, blanks absent."""
 
 
-def numbers_of(cells: Mapping[str, Cell], denominator: int) -> dict[str, int]:
+def numbers_of(cells: Mapping[str, PlainCell], denominator: int) -> dict[str, int]:
     """A student's cells as Numbers; `missing` is 0, whatever item it stands in."""
     return {
         item: (EXEMPT if cell == "exempt" else 0)
@@ -38,6 +40,15 @@ def numbers_of(cells: Mapping[str, Cell], denominator: int) -> dict[str, int]:
     }
 
 
+class Replaced(NamedTuple):
+    """A regular item (by its place) that a better score replaces: s is `value` / `full`, of the item `source`."""
+
+    place: int
+    value: int
+    full: int
+    source: str
+
+
 class CategorySums(NamedTuple):
     """Sums over what is kept, in the category's unit: `earned` with extra items, `size` without."""
 
@@ -45,19 +56,15 @@ class CategorySums(NamedTuple):
     size: int
     drops: Dropped
     has_blank: bool
-
-    def ratio(self, category: Category) -> tuple[int, int]:
-        """p as a numerator and a denominator, the ceiling applied; only where `size` is not 0."""
-        cap = category.cap
-        if cap is not None and self.earned * 100 * cap.denominator > cap.numerator * self.size:
-            return cap.numerator, 100 * cap.denominator
-        return self.earned, self.size
+    replaced: tuple[Replaced, ...] = ()
 
 
 class CategoryWork:
     """A category under one split on one day; `denominator` is D, `unit` is D * F."""
 
-    def __init__(self, category: Category, split: Split, as_of: date, denominator: int) -> None:
+    def __init__(
+        self, category: Category, split: Split, as_of: date, denominator: int, round_to: RoundTo | None = None
+    ) -> None:
         self.category = category
         self.split = split
         self.as_of = as_of
@@ -76,8 +83,41 @@ class CategoryWork:
         self.free = [index for index, i in enumerate(regular) if i.droppable]
         self.extra = [(i.id, int(factor(i, split) * common), int(i.points * denominator)) for i in extra]
         self._all_size = sum(self.sizes)
+        self.widened = 1
+        self.round_to = round_to
         self.marks = [self._mark(item) for item in category.items]
         self.rule = drop_rule(category, len(set(self.sizes)) <= 1)
+
+    @property
+    def whole(self) -> int:
+        """What the sums of a category are divided by: its unit, widened for what may be replaced in it."""
+        return self.unit * self.widened
+
+    def ratio(self, earned: int, size: int) -> tuple[int, int]:
+        """p as a numerator and a denominator, the ceiling applied, then rounded; only where `size` is not 0."""
+        part, of = self.unrounded(earned, size)
+        return (part, of) if self.round_to is None else rounded_ratio(part, of, self.round_to)
+
+    def unrounded(self, earned: int, size: int) -> tuple[int, int]:
+        """The same before the category's own rounding."""
+        cap = self.category.cap
+        if cap is not None and earned * 100 * cap.denominator > cap.numerator * size:
+            return cap.numerator, 100 * cap.denominator
+        return earned, size
+
+    def values(self, numbers: Numbers, blanks: BlanksAs) -> list[int | None]:
+        """The regular items' values: EXEMPT, None where a blank does not count."""
+        found = [numbers.get(item) for item in self.ids]
+        return self._filled(found, blanks) if None in found else found
+
+    def value_at(self, index: int, numbers: Numbers, blanks: BlanksAs) -> int | None:
+        """The value of one regular item."""
+        found = numbers.get(self.ids[index])
+        if found is not None:
+            return found
+        if blanks == "full":
+            return self.full[index]
+        return 0 if blanks == "zero" or self.blank_counts[index] else None
 
     def _mark(self, item: Item) -> tuple[Item, ItemKind, int, bool]:
         """An item, what it counts as, its place among the regular ones, and whether a blank of it counts."""
@@ -152,7 +192,13 @@ class CategoryWork:
         return earned, has_blank
 
 
-def common_denominator(items: Sequence[Item], rows: Sequence[Mapping[str, Cell]]) -> int:
+def rounded_ratio(part: int, of: int, to: RoundTo) -> tuple[int, int]:
+    """A percentage of a category, part / of as 1 = 100 percent, rounded to decimals of a percent."""
+    scale = 10**to.decimals
+    return rounded_quotient(100 * part * scale, of, to.way), 100 * scale
+
+
+def common_denominator(items: Sequence[Item], rows: Sequence[Mapping[str, PlainCell]]) -> int:
     """D: every score of the rows and every item's points is a whole number of 1 / D."""
     found = {item.points.denominator for item in items}
     for row in rows:

@@ -9,23 +9,28 @@ numbers. Where the check fails, students are worked out one at a time.
 from collections.abc import Mapping, Sequence
 from datetime import date
 from fractions import Fraction
+from functools import partial
 from math import lcm
 from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
-from vinemark.core.course.course import Cell, Course
-from vinemark.core.grade.calculation import Calculator, Grade
+from vinemark.core.course.course import NO_CELLS, Course
+from vinemark.core.grade.calculation import READINGS, BestPercent, Calculator, Grade, StudentRow, student_row
 from vinemark.core.grade.category import (
     EXEMPT,
     NOTHING,
     BlanksAs,
     CategorySums,
     CategoryWork,
+    Replaced,
     common_denominator,
+    rounded_ratio,
 )
 from vinemark.core.grade.drops import Dropped, DropRule
+from vinemark.core.grade.replaced import ReplacementWork
+from vinemark.core.grade.weighting import Weighting
 from vinemark.core.plan.plan import Category
 
 Ints = NDArray[np.int64]
@@ -34,6 +39,7 @@ Objects = NDArray[np.object_]
 """Python's whole numbers, which never overflow."""
 
 BLANK = -2
+MISSING = -3
 LIMIT = 2**62
 FEW = 3
 """Up to so many students one at a time is quicker."""
@@ -41,41 +47,45 @@ FEW = 3
 
 def grades_of(course: Course, as_of: date) -> dict[str, Grade]:
     """The grade of every student of a course."""
-    items = [item for _, item in course.plan.items()]
-    calculator = Calculator(course.plan, as_of, common_denominator(items, list(course.scores.values())))
-    rows = [course.scores.get(student.id, {}) for student in course.students]
+    plan, students = course.plan, course.students
+    items = [item for _, item in plan.items()]
+    rows = [
+        student_row(plan, course.scores.get(student.id, NO_CELLS), course.adjustment(student.id))
+        for student in students
+    ]
+    calculator = Calculator(plan, as_of, common_denominator(items, [row.counted for row in rows]))
     grades = None if len(rows) <= FEW else together(calculator, rows)
     if grades is None:
-        grades = [calculator.grade(row) for row in rows]
-    return {student.id: grade for student, grade in zip(course.students, grades, strict=True)}
+        grades = [calculator.grade_row(row) for row in rows]
+    return {student.id: grade for student, grade in zip(students, grades, strict=True)}
 
 
-def together(calculator: Calculator, rows: Sequence[Mapping[str, Cell]]) -> list[Grade] | None:
+def together(calculator: Calculator, rows: Sequence[StudentRow]) -> list[Grade] | None:
     """The grades of all rows at once; None where a whole number could leave 64 bits."""
     columns = _columns(calculator, rows)
     if columns is None:
         return None
     parts = [CategoryColumns(work, columns, len(rows)) for work in calculator.works]
-    if not all(part.fits for part in parts):
+    if not all(part.fits for part in parts) or not replacements_fit(calculator, parts):
         return None
     course = CourseColumns(calculator, parts, len(rows))
-    uncapped = course.percents("plan")
-    percents = [calculator.capped(value) for value in uncapped]
-    zero, full = (course.companions(percents, blanks) for blanks in ("zero", "full"))
-    outcomes = course.outcomes()
-    lines = zip(rows, uncapped, percents, zero, full, outcomes, strict=True)
-    return [calculator.made(*line) for line in lines]
+    readings = [course.reading(blanks) for blanks in READINGS]
+    figures = zip(*(reading.figures(bool(calculator.checks)) for reading in readings), strict=True)
+    return [
+        calculator.made(row, (by_plan, zero, full), outcomes)
+        for row, (by_plan, zero, full), outcomes in zip(rows, figures, course.outcomes(readings[0]), strict=True)
+    ]
 
 
-def _columns(calculator: Calculator, rows: Sequence[Mapping[str, Cell]]) -> dict[str, Ints] | None:
-    """Each counting item's cells in units of 1 / D, BLANK and EXEMPT apart."""
+def _columns(calculator: Calculator, rows: Sequence[StudentRow]) -> dict[str, Ints] | None:
+    """Each counting item's cells in units of 1 / D, BLANK, EXEMPT and MISSING apart."""
     ids = [item.id for work in calculator.works for item in work.category.counting]
     denominator = calculator.denominator
-    cells = [row.get(item) for row in rows for item in ids]
+    cells = [row.counted.get(item) for row in rows for item in ids]
     numbers = [
         BLANK
         if cell is None
-        else (EXEMPT if cell == "exempt" else 0)
+        else (EXEMPT if cell == "exempt" else MISSING)
         if isinstance(cell, str)
         else cell.numerator * (denominator // cell.denominator)
         for cell in cells
@@ -111,22 +121,40 @@ class CategoryColumns:
             )
             self._ratio = np.array([lcm(*work.full) // full for full in work.full], dtype=np.int64)
 
+    def read(self, blanks: BlanksAs) -> "ValueColumns":
+        """Everyone's values with blanks as they count, which are in play, and which are numbers."""
+        values, there = self._read(self._cells, blanks)
+        numbers = self._cells >= 0
+        return ValueColumns(values, there, numbers | (self._cells == BLANK) if blanks == "full" else numbers)
+
+    def in_order(self, values: Ints) -> Ints:
+        """What orders items by v / points."""
+        return values * self._ratio
+
+    @property
+    def most(self) -> int:
+        """The largest number that any cell can come to."""
+        work, least = self.work, 1
+        cells = [int(self._cells.max(initial=least)), int(self._extra.max(initial=least))]
+        return max([*cells, *work.full, *(n for _, _, n in work.extra)])
+
+    def earned_bound(self, most: int) -> int:
+        """No sum of e is above it where no number is above `most`."""
+        work = self.work
+        each = max([1, *work.factors, *(times for _, times, _ in work.extra)])
+        return most * each * (len(work.ids) + len(work.extra) + 1)
+
+    @property
+    def capped_by(self) -> int:
+        """What the ceiling multiplies sums with."""
+        cap = self.work.category.cap or Fraction(1)
+        return max(100 * cap.denominator, cap.numerator)
+
     def _all_products_fit(self) -> bool:
         """Whether every product below stays in 64 bits: the largest is e * sum of m, beside sum of e * m."""
-        work = self.work
-        most = max(
-            [
-                int(self._cells.max(initial=1)),
-                int(self._extra.max(initial=1)),
-                *work.full,
-                *(n for _, _, n in work.extra),
-            ]
-        )
-        each = max([1, *work.factors, *(times for _, times, _ in work.extra)])
-        earned = most * each * (len(work.ids) + len(work.extra) + 1)
-        cap = work.category.cap or Fraction(1)
-        capped = max(100 * cap.denominator, cap.numerator)
-        largest = max(2 * earned * (sum(work.sizes) + 1), earned * capped, (sum(work.sizes) + 1) * capped)
+        work, most, sizes = self.work, self.most, sum(self.work.sizes) + 1
+        earned, capped = self.earned_bound(most), self.capped_by
+        largest = max(2 * earned * sizes, earned * capped, sizes * capped)
         return max(largest, most * lcm(*work.full)) < LIMIT
 
     def sums(self, blanks: BlanksAs, rows: Ints) -> Sums:
@@ -143,12 +171,13 @@ class CategoryColumns:
         kept = ~(top | low)
         return Sums((earned * kept).sum(axis=1) + extra, (size * kept).sum(axis=1), top, low)
 
-    def outcomes(self, sums: Sums) -> list[CategorySums]:
+    def outcomes(self, sums: Sums, moves: "ReplacedColumns" = ()) -> list[CategorySums]:
         """What each student comes to, as working them out one at a time gives it."""
         count = len(sums.earned)
         top, low = _places(sums.top, count), _places(sums.low, count)
         drops = [Dropped(*pair) if pair[0] or pair[1] else NOTHING for pair in zip(top, low, strict=True)]
-        lines = zip(sums.earned.tolist(), sums.size.tolist(), drops, self.has_blank.tolist(), strict=True)
+        replaced = _replaced_rows(moves, count)
+        lines = zip(sums.earned.tolist(), sums.size.tolist(), drops, self.has_blank.tolist(), replaced, strict=True)
         return [CategorySums(*line) for line in lines]
 
     def _read(self, cells: Ints, blanks: BlanksAs) -> tuple[Ints, Mask]:
@@ -175,15 +204,40 @@ class CategoryColumns:
         free[self.work.free] = True
         return free
 
-    def ratios(self, sums: Sums) -> tuple[Ints, Ints]:
-        """p as numerators and denominators with the ceiling applied; 0 / 1 where there is no percentage."""
+    def ratios(self, sums: Sums) -> tuple[Objects, Objects]:
+        """p as numerators and denominators, ceiling applied, then rounded; 0 / 1 where there is no percentage."""
         there = sums.size > 0
         part, of = np.where(there, sums.earned, 0), np.where(there, sums.size, 1)
-        cap = self.work.category.cap
-        if cap is None:
-            return part, of
-        over = there & (part * (100 * cap.denominator) > cap.numerator * of)
-        return np.where(over, cap.numerator, part), np.where(over, 100 * cap.denominator, of)
+        cap, to = self.work.category.cap, self.work.round_to
+        if cap is not None:
+            over = there & (part * (100 * cap.denominator) > cap.numerator * of)
+            part, of = np.where(over, cap.numerator, part), np.where(over, 100 * cap.denominator, of)
+        if to is None:
+            return part.astype(np.object_), of.astype(np.object_)
+        pairs = [rounded_ratio(p, q, to) for p, q in zip(part.tolist(), of.tolist(), strict=True)]
+        return np.array([p for p, _ in pairs], dtype=np.object_), np.array([q for _, q in pairs], dtype=np.object_)
+
+
+class ValueColumns(NamedTuple):
+    """A category's cells under one way of reading blanks."""
+
+    values: Ints
+    there: Mask
+    numbers: Mask
+
+
+ReplacedColumns = Sequence[tuple[ReplacementWork, Mask, Ints]]
+"""For each rule which items of each student it replaced, and the value of its source."""
+NOTHING_REPLACED: tuple[Replaced, ...] = ()
+
+
+def _replaced_rows(moves: ReplacedColumns, count: int) -> list[tuple[Replaced, ...]]:
+    """For each student what was replaced, in plan order."""
+    found: list[list[Replaced]] = [[] for _ in range(count)] if moves else []
+    for rule, chosen, value in moves:
+        for row, place in zip(*(part.tolist() for part in np.nonzero(chosen)), strict=True):
+            found[row].append(Replaced(place, int(value[row]), rule.source_full, rule.source))
+    return [tuple(sorted(row)) for row in found] if moves else [NOTHING_REPLACED] * count
 
 
 def _places(mask: Mask | None, count: int) -> list[list[int]]:
@@ -246,32 +300,49 @@ def _smallest(keys: Ints, among: Mask, count: Ints) -> Mask:
     return chosen
 
 
+def replacements_fit(calculator: Calculator, parts: Sequence[CategoryColumns]) -> bool:
+    """Whether every product of the replacements stays in 64 bits."""
+    if not calculator.replacements:
+        return True
+    most = max(part.most for part in parts)
+    full = max(rule.source_full for rule in calculator.replacements)
+    return all(
+        max(part.earned_bound(most), sum(part.work.sizes) + 1) * part.work.widened * part.capped_by < LIMIT
+        and most * max([full, *part.work.full]) < LIMIT
+        for part in parts
+    )
+
+
 class CourseColumns:
     """All categories of the whole class, put together into percents."""
 
     def __init__(self, calculator: Calculator, parts: Sequence[CategoryColumns], count: int) -> None:
-        self._basis = calculator.plan.basis
-        self._capped = calculator.capped
+        self._calculator = calculator
         self._parts = parts
         self._everyone = np.arange(count)
         self._by_plan = [part.sums("plan", self._everyone) for part in parts]
 
-    def outcomes(self) -> list[tuple[CategorySums, ...]]:
+    def outcomes(self, by_plan: "ClassReading") -> list[tuple[CategorySums, ...]]:
         """Everyone's categories by the plan's rules."""
-        parts = [part.outcomes(sums) for part, sums in zip(self._parts, self._by_plan, strict=True)]
+        found = zip(self._parts, by_plan.sums, by_plan.replaced, strict=True)
+        parts = [part.outcomes(sums, replaced) for part, sums, replaced in found]
         return list(zip(*parts, strict=True)) if parts else [()] * len(self._everyone)
 
-    def percents(self, blanks: BlanksAs) -> list[Fraction | None]:
-        """Everyone's percent before the course's ceiling; None where there is no grade yet."""
+    def reading(self, blanks: BlanksAs) -> "ClassReading":
+        """Everyone's percent with blanks read one way: the largest that any of the weightings gives."""
         sums = self._by_plan if blanks == "plan" else [self._sums(n, blanks) for n in range(len(self._parts))]
-        parts, of = (self._points if self._basis == "points" else self._weighted)(sums)
-        pairs = zip(parts.tolist(), of.tolist(), strict=True)
-        return [Fraction(part, whole) if whole else None for part, whole in pairs]
-
-    def companions(self, percents: Sequence[Fraction | None], blanks: BlanksAs) -> list[Fraction | None]:
-        """Everyone's percent with every blank read one way, under the ceiling; none where there is no grade yet."""
-        found = zip(percents, self.percents(blanks), strict=True)
-        return [None if percent is None else self._capped(value) for percent, value in found]
+        rules = self._calculator.replacements
+        replaced: Sequence[ReplacedColumns] = [()] * len(self._parts)
+        if rules:
+            sums, replaced = ClassReplacing(self._parts, sums, blanks).after(rules)
+        reading = ClassReading(self._parts, sums, replaced)
+        weightings = self._calculator.weightings
+        if self._calculator.plan.basis == "points":
+            reading.take(0, *self._points(sums))
+        else:
+            for place, weighting in enumerate(weightings):
+                reading.take(place, *self._weighted(reading, weighting))
+        return reading
 
     def _sums(self, index: int, blanks: BlanksAs) -> Sums:
         """One category's sums with blanks read another way; only those with a blank are worked out again."""
@@ -280,17 +351,20 @@ class CourseColumns:
         again = part.sums(blanks, rows)
         earned, size = by_plan.earned.copy(), by_plan.size.copy()
         earned[rows], size[rows] = again.earned, again.size
-        return Sums(earned, size)
+        if by_plan.top is None or by_plan.low is None:
+            return Sums(earned, size)
+        top, low = by_plan.top.copy(), by_plan.low.copy()
+        top[rows], low[rows] = again.top, again.low
+        return Sums(earned, size, top, low)
 
-    def _weighted(self, sums: Sequence[Sums]) -> tuple[Objects, Objects]:
+    def _weighted(self, reading: "ClassReading", weighting: Weighting) -> tuple[Objects, Objects]:
         """100 * (sum of weight * p) / W, extra categories on top; denominator 0 where W is 0."""
-        scale = lcm(*(_weight(part.work.category).denominator for part in self._parts))
+        scale = lcm(*(weight.denominator for weight in weighting.weights))
         zero = np.zeros(len(self._everyone), dtype=np.object_)
         top, bottom, whole, extra, extra_of = zero, zero + 1, zero, zero, zero + scale
-        for part, found in zip(self._parts, sums, strict=True):
-            weight = int(_weight(part.work.category) * scale)
-            ratio = part.ratios(found)
-            p, of = ratio[0].astype(np.object_), ratio[1].astype(np.object_)
+        lines = zip(self._parts, reading.sums, reading.ratios, weighting.weights, strict=True)
+        for part, found, (p, of), exact in lines:
+            weight = int(exact * scale)
             if part.work.category.extra:
                 extra, extra_of = extra * of + weight * p * (extra_of // scale), extra_of * of
             elif weight:
@@ -300,12 +374,12 @@ class CourseColumns:
 
     def _points(self, sums: Sequence[Sums]) -> tuple[Objects, Objects]:
         """100 * (points earned) / (points possible), each category's ceiling on its sum."""
-        unit = lcm(*(part.work.unit for part in self._parts))
+        unit = lcm(*(part.work.whole for part in self._parts))
         hundred = 100 * lcm(*(_cap_denominator(part.work.category) for part in self._parts))
         earned = np.zeros(len(self._everyone), dtype=np.object_)
         possible = earned
         for part, found in zip(self._parts, sums, strict=True):
-            times = unit // part.work.unit
+            times = unit // part.work.whole
             e, m = found.earned.astype(np.object_) * times * hundred, found.size.astype(np.object_) * times
             cap = part.work.category.cap
             earned = earned + (e if cap is None else np.minimum(e, m * int(cap * hundred / 100)))
@@ -314,8 +388,90 @@ class CourseColumns:
         return 100 * earned, possible * hundred
 
 
-def _weight(category: Category) -> Fraction:
-    return category.weight or Fraction(0)
+class ClassReading:
+    """What the categories give everyone under one way of reading blanks."""
+
+    def __init__(
+        self, parts: Sequence[CategoryColumns], sums: Sequence[Sums], replaced: Sequence[ReplacedColumns]
+    ) -> None:
+        self.sums = sums
+        self.replaced = replaced
+        self._places = {part.work.category.id: place for place, part in enumerate(parts)}
+        self.ratios = [part.ratios(found) for part, found in zip(parts, sums, strict=True)]
+        self._percents: list[Fraction | None] = []
+        self._weightings: list[int] = []
+
+    def take(self, weighting: int, parts: Objects, of: Objects) -> None:
+        """The percents of one weighting; the larger stays, and of equal ones the first."""
+        pairs = zip(parts.tolist(), of.tolist(), strict=True)
+        percents = [Fraction(part, whole) if whole else None for part, whole in pairs]
+        if not weighting:
+            self._percents, self._weightings = percents, [0] * len(percents)
+            return
+        for index, (percent, best) in enumerate(zip(percents, self._percents, strict=True)):
+            if percent is not None and (best is None or percent > best):
+                self._percents[index], self._weightings[index] = percent, weighting
+
+    def figures(self, with_ratios: bool) -> list[BestPercent]:
+        """Everyone's figure, with the categories' percentages where requirements ask for them."""
+        pairs = zip(self._percents, self._weightings, strict=True)
+        if not with_ratios:
+            return [BestPercent(*pair, _no_ratio) for pair in pairs]
+        return [BestPercent(*pair, partial(self._ratio, index)) for index, pair in enumerate(pairs)]
+
+    def _ratio(self, index: int, category: str) -> tuple[int, int] | None:
+        place = self._places[category]
+        if not self.sums[place].size[index]:
+            return None
+        part, of = self.ratios[place]
+        return part[index], of[index]
+
+
+def _no_ratio(_: str) -> None:
+    return None
+
+
+class ClassReplacing:
+    """What replaced.py does for one student, for many: after the drops, rule by rule."""
+
+    def __init__(self, parts: Sequence[CategoryColumns], sums: Sequence[Sums], blanks: BlanksAs) -> None:
+        self._parts = parts
+        self._sums = sums
+        self._read = [part.read(blanks) for part in parts]
+        self._done = [np.zeros(read.there.shape, dtype=np.bool_) for read in self._read]
+        self._moves: list[list[tuple[ReplacementWork, Mask, Ints]]] = [[] for _ in parts]
+
+    def after(self, rules: Sequence[ReplacementWork]) -> tuple[list[Sums], list[ReplacedColumns]]:
+        """The sums once all rules are carried out, in the widened units, and what was replaced by what."""
+        for rule in rules:
+            self._carry_out(rule)
+        return [self._summed(place) for place in range(len(self._parts))], [tuple(moves) for moves in self._moves]
+
+    def _carry_out(self, rule: ReplacementWork) -> None:
+        source, into, work = self._read[rule.source_category], self._read[rule.into], self._parts[rule.into].work
+        value = np.where(source.there[:, rule.source_index], source.values[:, rule.source_index], 0)
+        weak = into.there & ~self._done[rule.into]
+        for gone in (self._sums[rule.into].top, self._sums[rule.into].low):
+            weak = weak if gone is None else weak & ~gone
+        if rule.into == rule.source_category:
+            weak[:, rule.source_index] = False
+        weak &= into.values * rule.source_full < value[:, None] * np.array(work.full, dtype=np.int64)
+        if not rule.missed:
+            weak &= into.numbers
+        chosen = _smallest(self._parts[rule.into].in_order(into.values), weak, np.minimum(rule.most, weak.sum(axis=1)))
+        self._done[rule.into] |= chosen
+        self._moves[rule.into].append((rule, chosen, value))
+
+    def _summed(self, place: int) -> Sums:
+        sums, work, wide = self._sums[place], self._parts[place].work, self._parts[place].work.widened
+        if wide == 1 and not self._moves[place]:
+            return sums
+        earned = sums.earned * wide
+        factors, sizes = np.array(work.factors, dtype=np.int64), np.array(work.sizes, dtype=np.int64)
+        for rule, chosen, value in self._moves[place]:
+            new = value[:, None] * (sizes * wide // rule.source_full)
+            earned = earned + ((new - self._read[place].values * factors * wide) * chosen).sum(axis=1)
+        return Sums(earned, sums.size * wide, sums.top, sums.low)
 
 
 def _cap_denominator(category: Category) -> int:

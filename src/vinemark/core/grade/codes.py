@@ -1,9 +1,12 @@
 """The registrar's codes: which may be given, what each needs, and which one follows from a letter."""
 
 from dataclasses import dataclass
+from fractions import Fraction
 
-from vinemark.core.course.course import CodeRule, Course, GradingBasis, Need
+from vinemark.core.base.number import NotANumber, exact_text, parse_decimal, rounded_to
+from vinemark.core.course.course import CodeRule, Course, GradingBasis, Need, NumberGrades
 from vinemark.core.grade.calculation import Grade
+from vinemark.core.plan.plan import Rounding
 from vinemark.core.plan.scale import sorted_scale
 
 
@@ -36,13 +39,51 @@ def passes(course: Course, letter: str) -> bool:
 
 
 def computed_code(course: Course, student_id: str, grade: Grade) -> str | None:
-    """The code that follows from the computed letter on the student's grading basis."""
+    """The code that follows from the computed letter on the student's grading basis, or the number where the registrar
+    takes numbers."""
+    numbers = numbers_for(course, student_id)
+    if numbers is not None:
+        number = computed_number(course.plan.rounding, numbers, grade)
+        return None if number is None else exact_text(number)
     if grade.letter is None:
         return None
     if course.grading_basis(student_id) == "letter":
         return grade.letter
     codes = pass_codes(course)
     return codes.passed if passes(course, grade.letter) else codes.failed
+
+
+def numbers_for(course: Course, student_id: str) -> NumberGrades | None:
+    """The numbers that the registrar takes for a student, in place of letters; None where it takes letters."""
+    if course.records is None or course.grading_basis(student_id) != "letter":
+        return None
+    return course.records.numbers
+
+
+def computed_number(rounding: Rounding | None, numbers: NumberGrades, grade: Grade) -> Fraction | None:
+    """The course percent rounded once: by the plan's rounding where it gives that place, else half up; within the
+    range. None where there is no grade yet."""
+    if grade.percent is None:
+        return None
+    way = rounding.way if rounding is not None and rounding.decimals == numbers.decimals else "nearest"
+    return min(numbers.highest, max(numbers.lowest, rounded_to(grade.percent, numbers.decimals, way)))
+
+
+def settled_number(text: str) -> Fraction | None:
+    """A settled grade as a number; None for a code."""
+    try:
+        return parse_decimal(text.strip())
+    except NotANumber:
+        return None
+
+
+def number_fault(numbers: NumberGrades, text: str, number: Fraction) -> str:
+    """Why the registrar does not take a number; empty where it does."""
+    if not numbers.lowest <= number <= numbers.highest:
+        return f"it takes numbers from {exact_text(numbers.lowest)} to {exact_text(numbers.highest)}"
+    if len(text.strip().partition(".")[2]) > numbers.decimals:
+        return f"it takes at most {numbers.decimals} decimals"
+    return ""
 
 
 def codes_for(course: Course, basis: GradingBasis) -> list[CodeRule]:

@@ -6,7 +6,7 @@ from datetime import date
 from fractions import Fraction
 
 from vinemark.core.base.number import trimmed
-from vinemark.core.course.course import Cell
+from vinemark.core.course.cell import Cell
 from vinemark.core.grade.calculation import work_out
 from vinemark.core.plan.plan import Basis, Category, Item, Plan
 from vinemark.core.plan.sentences import Choice

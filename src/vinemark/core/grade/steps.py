@@ -4,10 +4,13 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 
-from vinemark.core.base.number import ends, exact_text, fixed, ratio_text, trimmed
+from vinemark.core.base.number import exact_text, fixed, percent_text, ratio_text, trimmed
+from vinemark.core.course.cell import DetailedScore
 from vinemark.core.grade.calculation import CategoryResult, Grade, ItemResult
-from vinemark.core.grade.letters import letter_for, letter_value, next_letter
+from vinemark.core.grade.final_steps import companion_letters, final_steps, is_lowered
+from vinemark.core.grade.letters import next_letter
 from vinemark.core.plan.plan import HUNDRED, Plan, Split
+from vinemark.core.plan.rule_words import category_rounding_words, item_name, late_words
 
 
 @dataclass(frozen=True)
@@ -52,32 +55,22 @@ class Steps:
     counted_weight: str | None
 
 
-def percent_text(value: Fraction | None) -> str | None:
-    """A percent for reading: every digit where it ends within six decimals, else six of them."""
-    if value is None:
-        return None
-    return exact_text(value) if _short(value) else fixed(value, 6) + "…"
-
-
-def _short(value: Fraction) -> bool:
-    return ends(value) and len(exact_text(value).partition(".")[2]) <= 6
-
-
-def steps_of(plan: Plan, grade: Grade) -> Steps:
-    """The working of a grade under its plan."""
-    nxt = None if grade.percent is None else next_letter(plan, grade.percent)
+def steps_of(plan: Plan, grade: Grade, reason: str = "") -> Steps:
+    """The working of a grade under its plan; `reason` is that of the student's adjustment."""
+    nxt = None if grade.percent is None or is_lowered(grade) else next_letter(plan, grade.percent)
+    zero_letter, full_letter = companion_letters(plan, grade)
     return Steps(
         lines=[_line(plan, color, result) for color, result in enumerate(grade.categories)],
-        steps=_steps(plan, grade),
+        steps=final_steps(plan, grade, reason),
         percent=percent_text(grade.percent),
         headline=_headline(plan, grade),
         exact=None if grade.percent is None else ratio_text(grade.percent),
         letter=grade.letter,
         distance=None if nxt is None else f"{_short_text(nxt.short_by)} below {nxt.letter}",
         blanks_zero=percent_text(grade.blanks_zero),
-        blanks_zero_letter=_letter(plan, grade.blanks_zero),
+        blanks_zero_letter=zero_letter,
         blanks_full=percent_text(grade.blanks_full),
-        blanks_full_letter=_letter(plan, grade.blanks_full),
+        blanks_full_letter=full_letter,
         counted_weight=_counted_weight(plan, grade),
     )
 
@@ -94,10 +87,6 @@ def _short_text(value: Fraction) -> str:
     return next((t for t in (trimmed(value, n) for n in (2, 4, 6)) if t != "0"), "less than 0.000001")
 
 
-def _letter(plan: Plan, percent: Fraction | None) -> str | None:
-    return None if percent is None else letter_for(plan, percent)
-
-
 def _counted_weight(plan: Plan, grade: Grade) -> str | None:
     """The sum of the weights that have a percentage, where some wait: 'on 60 of 100'."""
     if plan.basis == "points":
@@ -105,7 +94,7 @@ def _counted_weight(plan: Plan, grade: Grade) -> str | None:
     ordinary = [r for r in grade.categories if not r.category.extra]
     if all(r.fraction is not None for r in ordinary):
         return None
-    have = sum((r.category.weight or Fraction(0) for r in ordinary if r.fraction is not None), Fraction(0))
+    have = sum((r.weight for r in ordinary if r.fraction is not None), Fraction(0))
     return exact_text(have)
 
 
@@ -114,17 +103,37 @@ def _line(plan: Plan, color: int, result: CategoryResult) -> CategoryLine:
     return CategoryLine(
         name=result.category.name,
         color=color % 6,
-        terms=[_term(split, item) for item in result.items],
+        terms=[_term(plan, split, item) for item in result.items],
         sum_text=_sum(split, result),
         percent=percent_text(None if result.fraction is None else HUNDRED * result.fraction),
         weight=percent_text(result.weight_now),
         contributes=percent_text(result.contributes),
-        notes=_notes(result),
+        notes=_notes(plan, result),
     )
 
 
-def _term(split: Split, result: ItemResult) -> ItemTerm:
-    return ItemTerm(result.item.name, _term_text(split, result), result.state, _state_words(split, result))
+def _term(plan: Plan, split: Split, result: ItemResult) -> ItemTerm:
+    words = "; ".join(filter(None, (_state_words(plan, split, result), _symbol_words(result), _late_words(result))))
+    return ItemTerm(result.item.name, _term_text(split, result), result.state, words)
+
+
+def _symbol_words(result: ItemResult) -> str:
+    """What a symbol is worth: '“check+” is 9.5'."""
+    symbol = result.cell.symbol if isinstance(result.cell, DetailedScore) else None
+    if symbol is None or result.earned is None:
+        return ""
+    return f"“{symbol}” is {trimmed(result.late.value if result.late else result.value, 6)}"
+
+
+def _late_words(result: ItemResult) -> str:
+    """What late days took: '2 days late: 8.5 becomes 6.5'. Free days are said."""
+    work = result.late
+    if work is None:
+        return ""
+    days = f"{work.days} day{'s' if work.days > 1 else ''} late"
+    free = f", {work.free} of them free" if work.free else ""
+    became = f": {trimmed(work.value, 6)} becomes {trimmed(work.left, 6)}" if work.taken else ", loses nothing"
+    return days + free + became
 
 
 def _term_text(split: Split, result: ItemResult) -> str:
@@ -132,17 +141,20 @@ def _term_text(split: Split, result: ItemResult) -> str:
         return result.state
     if split == "by_points" or result.size is None:
         return trimmed(result.earned, 6)
-    value = result.cell if isinstance(result.cell, Fraction) else Fraction(0)
-    ratio = f"{exact_text(value)}/{exact_text(result.item.points)}"
+    if result.state == "replaced":
+        return trimmed(result.earned, 6)
+    ratio = f"{exact_text(result.value)}/{exact_text(result.item.points)}"
     return ratio if split == "even" else f"{trimmed(result.size, 6)} × {ratio}"
 
 
-def _state_words(split: Split, result: ItemResult) -> str:
+def _state_words(plan: Plan, split: Split, result: ItemResult) -> str:
     """What there is to say beside the text of an item, which has its points already where items do not go by them."""
     points = f"of {exact_text(result.item.points)}" if split == "by_points" else ""
     comma = ", " if points else ""
+    better = item_name(plan, result.replaced_by) if result.replaced_by else ""
     words = {
         "kept": points,
+        "replaced": f"{points}{comma}replaced by {better}, which is better than {trimmed(result.value, 6)}",
         "dropped_lowest": f"{points}{comma}dropped as lowest",
         "dropped_highest": f"{points}{comma}dropped as highest",
         "waiting": "blank, not counted yet",
@@ -150,7 +162,7 @@ def _state_words(split: Split, result: ItemResult) -> str:
         "planned": "does not count yet",
         "extra": "extra credit",
     }[result.state]
-    if result.cell == "missing":
+    if result.cell == "missing" and result.state != "replaced":
         return f"missing, counts as 0; {words}".removesuffix("; ")
     return (
         f"blank, counts as 0; {words}".removesuffix("; ")
@@ -166,30 +178,30 @@ def _sum(split: Split, result: CategoryResult) -> str:
     return f"{earned} of {size}" if split == "by_points" else f"{earned} ÷ {size}"
 
 
-def _notes(result: CategoryResult) -> list[str]:
+def _notes(plan: Plan, result: CategoryResult) -> list[str]:
     notes = [f"{r.item.name} dropped: the drop that gives the best result" for r in _dropped(result, "helps_most")]
     notes += [f"{r.item.name} dropped: the lowest percentage" for r in _dropped(result, "lowest_percent")]
     if result.capped and result.category.cap is not None:
         notes.append(f"limited by the cap of {exact_text(result.category.cap)}%")
+    rule = result.category.late
+    if rule is not None and any(item.late for item in result.items):
+        notes.append(late_words(rule).removesuffix("."))
+    notes += [
+        f"{item.item.name} replaced by {item_name(plan, item.replaced_by)}: {percent_text(_percent_of(item))}%"
+        for item in result.items
+        if item.replaced_by
+    ]
+    if result.category.rounding is not None and result.unrounded is not None:
+        rounded = category_rounding_words(result.category.rounding).removesuffix(".")
+        notes.append(f"{rounded[:1].lower()}{rounded[1:]}: {percent_text(HUNDRED * result.unrounded)}% before")
     return notes
+
+
+def _percent_of(item: ItemResult) -> Fraction | None:
+    return HUNDRED * item.earned / item.size if item.earned is not None and item.size else None
 
 
 def _dropped(result: CategoryResult, drop_by: str) -> list[ItemResult]:
     if result.category.drop_by != drop_by:
         return []
     return [item for item in result.items if item.state == "dropped_lowest"]
-
-
-def _steps(plan: Plan, grade: Grade) -> list[tuple[str, str]]:
-    if grade.percent is None or grade.uncapped is None:
-        return []
-    steps = [("Total of the categories", f"{percent_text(grade.uncapped)}")]
-    if grade.percent != grade.uncapped:
-        steps.append(("Limited by the cap of the course", f"{percent_text(grade.percent)}"))
-    if grade.rounded is not None and plan.rounding is not None:
-        steps.append(("Rounded, half up", fixed(grade.rounded, plan.rounding.decimals)))
-    if grade.letter is not None:
-        value = letter_value(plan.rounding, grade.percent)
-        row = max((r for r in plan.scale if r.cutoff <= value), key=lambda r: r.cutoff)
-        steps.append((f"{row.letter} from {exact_text(row.cutoff)}", grade.letter))
-    return steps

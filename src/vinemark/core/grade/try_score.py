@@ -1,18 +1,17 @@
 """What one score would do: a score tried, and for each item the score that alone would reach the next letter."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import date
 from fractions import Fraction
 
 from vinemark.core.base.number import exact_text
-from vinemark.core.course.course import Cell, Course
-from vinemark.core.grade.calculation import Calculator, Grade
-from vinemark.core.grade.category import common_denominator
+from vinemark.core.course.cell import Cell, DetailedScore, PlainCell, scored
+from vinemark.core.course.course import Course
+from vinemark.core.course.recorded import recorded_cells
+from vinemark.core.grade.calculation import Calculators, Grade
 from vinemark.core.plan.plan import Item
 from vinemark.core.plan.scale import sorted_scale
-
-TENTH = Fraction(1, 10)
 
 
 @dataclass(frozen=True)
@@ -27,40 +26,46 @@ class Mover:
 def with_score(course: Course, student_id: str, item_id: str, cell: Cell, as_of: date) -> Grade:
     """The grade with one cell as tried; nothing is changed."""
     cells = {**course.scores.get(student_id, {}), item_id: cell}
-    return _calculator(course, [cells], as_of).grade(cells)
+    return Calculators(course.plan, as_of).grade(cells, course.adjustment(student_id))
 
 
 def movers(course: Course, student_id: str, as_of: date) -> list[Mover]:
     """Items on which another score, up to full points, would by itself bring a better letter; fewest tenths first."""
     cells = course.scores.get(student_id, {})
-    calculator = _calculator(course, [cells, {"": TENTH}], as_of)
+    calculators, adjustment = Calculators(course.plan, as_of), course.adjustment(student_id)
     order = [row.letter for row in sorted_scale(course.plan.scale)]
-    now = calculator.grade(cells).letter
+    now = calculators.grade(cells, adjustment).letter
     if now not in order or now == order[0]:
         return []
     better = frozenset(order[: order.index(now)])
     items = [item for _, item in course.plan.items() if item.counts and cells.get(item.id) != "exempt"]
-    found = [_mover(calculator, cells, item, better) for item in items]
-    gains = [one for one in found if one is not None]
-    return sorted(gains, key=lambda one: Fraction(one.score) - (one.now if isinstance(one.now, Fraction) else 0))
+    recorded = recorded_cells(course.plan, cells)
+
+    def reaches(item: Item, tenths: int) -> bool:
+        tried = {**cells, item.id: _as_late(cells.get(item.id), Fraction(tenths, 10))}
+        return calculators.grade(tried, adjustment).letter in better
+
+    found = [_mover(reaches, item, cells.get(item.id), recorded.get(item.id)) for item in items]
+    return [one for _, one in sorted([one for one in found if one is not None], key=lambda pair: pair[0])]
 
 
-def _calculator(course: Course, rows: Sequence[Mapping[str, Cell]], as_of: date) -> Calculator:
-    return Calculator(course.plan, as_of, common_denominator([i for _, i in course.plan.items()], rows))
+def _as_late(cell: Cell, score: Fraction) -> Cell:
+    """Another score, as late as the work is."""
+    return scored(score, cell.late) if isinstance(cell, DetailedScore) else score
 
 
-def _mover(calculator: Calculator, cells: Mapping[str, Cell], item: Item, better: frozenset[str]) -> Mover | None:
-    """By halving: a higher score never lowers the grade, but for drops of the highest, where full points decide."""
-    cell = cells.get(item.id)
-    low = int((cell if isinstance(cell, Fraction) else 0) * 10)
-    high = int(item.points * 10)
+def _mover(
+    reaches: Callable[[Item, int], bool], item: Item, cell: Cell, value: PlainCell
+) -> tuple[Fraction, Mover] | None:
+    """What it takes, and the mover.
 
-    def reaches(tenths: int) -> bool:
-        return calculator.grade({**cells, item.id: Fraction(tenths, 10)}).letter in better
-
-    if high <= low or not reaches(high):
+    By halving: a higher score never lowers the grade, but for drops of the highest, where full points decide.
+    """
+    now = value if isinstance(value, Fraction) else Fraction(0)
+    low, high = int(now * 10), int(item.points * 10)
+    if high <= low or not reaches(item, high):
         return None
     while high - low > 1:
         middle = (low + high) // 2
-        low, high = (low, middle) if reaches(middle) else (middle, high)
-    return Mover(item, exact_text(Fraction(high, 10)), cell)
+        low, high = (low, middle) if reaches(item, middle) else (middle, high)
+    return Fraction(high, 10) - now, Mover(item, exact_text(Fraction(high, 10)), cell)

@@ -9,6 +9,7 @@ from vinemark.core.base.limits import (
     ITEM_LIMIT,
     LAST_DAY,
     OTHER_CENTURY,
+    RULE_LIMIT,
     SCALE_LIMIT,
     more_than,
 )
@@ -32,10 +33,15 @@ def _beyond(plan: Plan) -> Iterator[tuple[str, str]]:
         yield f"categories[{CATEGORY_LIMIT.most}]", more_than(CATEGORY_LIMIT)
     if len(plan.scale) > SCALE_LIMIT.most:
         yield f"scale[{SCALE_LIMIT.most}]", more_than(SCALE_LIMIT)
+    for name in ("replacements", "alternatives", "requirements", "recorded"):
+        if len(getattr(plan, name)) > RULE_LIMIT.most:
+            yield f"{name}[{RULE_LIMIT.most}]", more_than(RULE_LIMIT)
     yield from _too_many_items(plan.categories)
     for i, category in enumerate(plan.categories):
         yield from _counted(category, f"categories[{i}]")
         yield from _dated(category, f"categories[{i}]")
+        if len(category.symbols) > RULE_LIMIT.most:
+            yield f"categories[{i}].symbols[{RULE_LIMIT.most}]", more_than(RULE_LIMIT)
 
 
 def _too_many_items(categories: Sequence[Category]) -> Iterator[tuple[str, str]]:

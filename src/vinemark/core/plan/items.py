@@ -14,6 +14,7 @@ from vinemark.core.base.names import singular
 from vinemark.core.base.refused import Refused, above_zero, count, iso_day, number, ratio
 from vinemark.core.plan.edit import add_category, change_category, clean_name, moved_row, new_id, typed_number
 from vinemark.core.plan.plan import HUNDRED, Category, Item, Plan
+from vinemark.core.plan.series_dates import read_series_dates
 
 SERIES_LENGTH = 60
 LABEL_LENGTH = 16
@@ -45,7 +46,7 @@ class TypedItem:
 
 def add_item(plan: Plan, category_id: str, typed: TypedItem, used: Collection[str] = ()) -> Plan:
     """A new item at the end of a category; `used` are ids that the plan once had, whose scores may still be kept."""
-    fresh = Item(new_id("i", {*used, *(i.id for _, i in plan.items())}), "new", Fraction(1))
+    fresh = Item(new_id("i", {*used, *plan.columns}), "new", Fraction(1))
     return change_category(plan, category_id, lambda c: replace(c, items=(*c.items, _filled_in(c, fresh, typed))))
 
 
@@ -186,6 +187,7 @@ class GroupEdit:
 
     points: str = ""
     days: str = ""
+    dates: str = ""
     counts: str = ""
     protected: str = ""
     extra: str = ""
@@ -193,13 +195,16 @@ class GroupEdit:
 
 
 def change_items(plan: Plan, chosen: Collection[str], wanted: GroupEdit) -> Plan:
-    """Several items changed in one edit: points, dates shifted, yes-or-no rules, another category."""
+    """Several items changed in one edit: points, dates given or shifted, yes-or-no rules, another category."""
     if not chosen:
         raise Refused("chosen", "choose the items first")
     for item_id in chosen:
         _known_item(plan, item_id)
     points = read_points(wanted.points) if wanted.points.strip() else None
     days = read_days(wanted.days)
+    ordered = [item.id for _, item in plan.items() if item.id in chosen]
+    given = read_series_dates(wanted.dates, len(ordered), plan) if wanted.dates.strip() else []
+    dates = dict(zip(ordered, given, strict=False))
 
     def changed(item: Item) -> Item:
         if item.id not in chosen:
@@ -207,7 +212,7 @@ def change_items(plan: Plan, chosen: Collection[str], wanted: GroupEdit) -> Plan
         return replace(
             item,
             points=points or item.points,
-            due=item.due and item.due + timedelta(days=days),
+            due=dates.get(item.id) or (item.due and item.due + timedelta(days=days)),
             counts=_yes(wanted.counts, item.counts),
             droppable=not _yes(wanted.protected, not item.droppable),
             extra=_yes(wanted.extra, item.extra),

@@ -7,6 +7,17 @@ from fractions import Fraction
 from functools import cached_property
 from typing import Literal, get_args
 
+from vinemark.core.base.number import RoundingWay
+from vinemark.core.plan.rules import (
+    Alternative,
+    LateRule,
+    RecordedItem,
+    Replacement,
+    Requirement,
+    RoundTo,
+    Symbol,
+)
+
 Basis = Literal["weighted", "points"]
 Split = Literal["by_points", "even", "own_shares"]
 Blanks = Literal["wait", "zero", "zero_when_due"]
@@ -61,6 +72,10 @@ class Category:
     blanks: Blanks = "wait"
     cap: Fraction | None = None
     items: tuple[Item, ...] = ()
+    late: LateRule | None = None
+    symbols: tuple[Symbol, ...] = ()
+    rounding: RoundTo | None = None
+    label: str = ""
 
     @cached_property
     def counting(self) -> tuple[Item, ...]:
@@ -83,21 +98,27 @@ class ScaleRow:
 
 @dataclass(frozen=True)
 class Rounding:
-    """Half up on the course percent, to so many decimals; which value the letter uses."""
+    """On the course percent, to so many decimals, half up or always one way; which value the letter uses."""
 
     decimals: int
     letter_uses: LetterUses = "rounded"
+    way: RoundingWay = "nearest"
 
 
 @dataclass(frozen=True)
 class Plan:
-    """All the rules of one section. `scale` is empty where the section has none."""
+    """All the rules of one section. `scale` is empty where the section has none; `added` goes to everyone."""
 
     basis: Basis
     categories: tuple[Category, ...] = ()
     scale: tuple[ScaleRow, ...] = ()
     rounding: Rounding | None = None
     cap: Fraction | None = None
+    replacements: tuple[Replacement, ...] = ()
+    alternatives: tuple[Alternative, ...] = ()
+    requirements: tuple[Requirement, ...] = ()
+    added: Fraction = Fraction(0)
+    recorded: tuple[RecordedItem, ...] = ()
 
     def items(self) -> Iterator[tuple[Category, Item]]:
         """Every item with its category, in plan order."""
@@ -117,6 +138,16 @@ class Plan:
     def category_of(self, item_id: str) -> Category:
         """The category that an item of the plan sits in. Raises KeyError."""
         return self.placed[item_id][0]
+
+    @cached_property
+    def columns(self) -> Mapping[str, Item]:
+        """All that scores are kept for, by id: the items, then what is only recorded, as items that never count."""
+        recorded = (Item(one.id, one.name, Fraction(1), counts=False, due=one.due) for one in self.recorded)
+        return {item.id: item for item in (*(item for _, item in self.items()), *recorded)}
+
+    def only_recorded(self, item_id: str) -> bool:
+        """Whether something is recorded outside every category."""
+        return item_id in self.columns and item_id not in self.placed
 
     @cached_property
     def placed(self) -> Mapping[str, tuple[Category, Item]]:

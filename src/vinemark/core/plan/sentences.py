@@ -7,6 +7,7 @@ from fractions import Fraction
 from vinemark.core.base.limits import DROP_LIMIT
 from vinemark.core.base.number import exact_text
 from vinemark.core.plan.plan import Category, Item, Plan, Rounding, points_total
+from vinemark.core.plan.rule_words import WAY_WORDS, category_rule_words, plan_rule_words, to_words
 
 
 @dataclass(frozen=True)
@@ -148,9 +149,11 @@ def rounding_words(rounding: Rounding | None) -> str:
     """The rounding rule in words."""
     if rounding is None:
         return "The percent is not rounded."
-    index = {0: "a whole number", 1: "one decimal"}.get(rounding.decimals, f"{rounding.decimals} decimals")
     used = "rounded" if rounding.letter_uses == "rounded" else "exact"
-    return f"The percent is rounded to {index} (half up); the letter uses the {used} percent."
+    if rounding.way != "nearest":
+        words = f"{WAY_WORDS[rounding.way]} {to_words(rounding.decimals)}"
+        return f"The percent is {words}; the letter uses the {used} percent."
+    return f"The percent is rounded {to_words(rounding.decimals)} (half up); the letter uses the {used} percent."
 
 
 def basis_words(plan: Plan) -> str:
@@ -164,6 +167,7 @@ def plan_text(plan: Plan) -> str:
     """The whole plan in plain words, ready for a syllabus."""
     lines = [basis_words(plan)]
     lines += [f"{c.name}{_worth(plan, c)}. {_plain(plan, c)}" for c in plan.categories]
+    lines += plan_rule_words(plan)
     if plan.cap is not None:
         lines.append(f"The course percent is at most {exact_text(plan.cap)}.")
     if plan.scale:
@@ -182,6 +186,7 @@ def _plain(plan: Plan, category: Category) -> str:
         parts += [_drop_words(category), f"A blank {BLANK_WORDS[category.blanks]}."]
     if category.cap is not None:
         parts.append(f"At most {exact_text(category.cap)}% counts.")
+    parts += category_rule_words(category)
     return " ".join(part for part in [*parts, _item_words(category)] if part)
 
 

@@ -8,11 +8,12 @@ from typing import Literal
 
 from vinemark.core.base.number import exact_text
 from vinemark.core.base.refused import Refused
-from vinemark.core.course.course import Cell, Course
+from vinemark.core.course.cell import Cell, DetailedScore, scored
+from vinemark.core.course.course import Course
 from vinemark.core.grade.class_columns import grades_of
-from vinemark.core.plan.plan import Item
+from vinemark.core.plan.plan import Item, Plan
 from vinemark.core.plan.scale import sorted_scale
-from vinemark.core.scores.typed_score import read_typed_score
+from vinemark.core.scores.typed_score import read_plan_score
 
 Action = Literal["everyone", "blanks", "missing", "exempt", "add", "maximum"]
 ACTIONS: tuple[tuple[Action, str, bool], ...] = (
@@ -53,7 +54,7 @@ def column_change(course: Course, item: Item, action: str, value: str, as_of: da
 
     Students who withdrew or are set aside are left alone.
     """
-    change = _changer(item, action, value)
+    change = _changer(course.plan, item, action, value)
     people = [s.id for s in course.students if s.set_aside is None and course.status(s) != "withdrawn"]
     new = [(student, change(course.cell(student, item.id))) for student in people]
     cells = [(student, cell) for student, cell in new if cell != course.cell(student, item.id)]
@@ -61,13 +62,13 @@ def column_change(course: Course, item: Item, action: str, value: str, as_of: da
     return ColumnChange(cells, up, down)
 
 
-def _changer(item: Item, action: str, value: str) -> Callable[[Cell], Cell]:
+def _changer(plan: Plan, item: Item, action: str, value: str) -> Callable[[Cell], Cell]:
     if action in {"missing", "exempt"}:
         return lambda cell: action if cell is None else cell  # type: ignore[return-value]
     if action not in {name for name, _, _ in ACTIONS}:
         raise Refused("action", "choose an action")
     try:
-        entry = read_typed_score(value, item).cell
+        entry = read_plan_score(plan, item, value).cell
     except Refused as error:
         raise Refused("value", error.reason) from error
     if action == "everyone":
@@ -80,17 +81,18 @@ def _changer(item: Item, action: str, value: str) -> Callable[[Cell], Cell]:
 
 
 def _adjuster(item: Item, action: str, by: Fraction) -> Callable[[Cell], Cell]:
-    """Scores with points added, or read as out of another maximum: 40 of 50 is 32 of 40."""
+    """Scores with points added, or read as out of another maximum: 40 of 50 is 32 of 40. Late days and symbols stay."""
 
     def adjusted(cell: Cell) -> Cell:
-        if not isinstance(cell, Fraction):
+        score = cell.score if isinstance(cell, DetailedScore) else cell
+        if not isinstance(score, Fraction):
             return cell
-        made = cell + by if action == "add" else cell * item.points / by
+        made = score + by if action == "add" else score * item.points / by
         if "/" in exact_text(made):
             raise Refused(
-                "value", f"gives {made} for a score of {exact_text(cell)}, which cannot be written as a decimal"
+                "value", f"gives {made} for a score of {exact_text(score)}, which cannot be written as a decimal"
             )
-        return made
+        return scored(made, cell.late) if isinstance(cell, DetailedScore) else made
 
     return adjusted
 

@@ -5,6 +5,7 @@ from typing import Literal
 
 from vinemark.core.base.names import folded
 from vinemark.core.course.course import Course
+from vinemark.core.scores.sheet import RECORDED_ONLY
 
 MOST_FOUND = 12
 
@@ -28,6 +29,7 @@ def find(course: Course, typed: str) -> list[Hit]:
     people = [(Hit("student", s.id, s.name, s.id), f"{s.given_name} {s.family_name} {s.id} {s.email or ''}")
               for s in course.students]  # fmt: skip
     things = [(Hit("item", i.id, i.name, c.name), f"{i.name} {i.label} {c.name}") for c, i in course.plan.items()]
+    things += [(Hit("item", o.id, o.name, RECORDED_ONLY), o.name) for o in course.plan.recorded]
     ranked = [(_rank(text, words), index) for index, text in [*people, *things]]
     fits = [(rank, index) for rank, index in ranked if rank is not None]
     return [index for _, index in sorted(fits, key=lambda fit: fit[0])][:MOST_FOUND]

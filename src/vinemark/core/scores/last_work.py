@@ -19,5 +19,5 @@ def last_work(course: Course, student_id: str, as_of: date) -> Item | None:
 
 
 def _scored(course: Course, student_id: str, item_id: str) -> bool:
-    cell = course.cell(student_id, item_id)
+    cell = course.value(student_id, item_id)
     return isinstance(cell, Fraction) and cell > 0

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from datetime import date
 from fractions import Fraction
 
+from vinemark.core.course.cell import DetailedScore
 from vinemark.core.course.course import Course, Student
 from vinemark.core.plan.plan import Item
 
@@ -36,5 +37,5 @@ def late_join(course: Course, student: Student, joined: date) -> LateJoin:
     cells = [(item, course.cell(student.id, item.id)) for item in before]
     return LateJoin(
         [item for item, cell in cells if cell is None or cell == "missing"],
-        [item for item, cell in cells if isinstance(cell, Fraction)],
+        [item for item, cell in cells if isinstance(cell, Fraction | DetailedScore)],
     )

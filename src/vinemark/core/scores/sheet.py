@@ -5,11 +5,14 @@ from dataclasses import dataclass
 from fractions import Fraction
 
 from vinemark.core.base.number import fixed, trimmed
-from vinemark.core.course.course import Cell, Course, Student
-from vinemark.core.course.write import write_cell
-from vinemark.core.grade.calculation import Grade, ItemState
-from vinemark.core.grade.letters import Letters, letters_of, rounded_percent
-from vinemark.core.plan.plan import Item, Plan
+from vinemark.core.course.cell import Cell, DetailedScore, PlainCell
+from vinemark.core.course.cell_text import cell_text
+from vinemark.core.course.course import Course, Student
+from vinemark.core.grade.calculation import CategoryResult, Grade, ItemState
+from vinemark.core.grade.final_steps import companion_letters, is_lowered
+from vinemark.core.grade.letters import letters_of
+from vinemark.core.plan.plan import Category, Item, Plan
+from vinemark.core.scores.adjusting import adjustment_words
 
 Remarks = Mapping[tuple[str, str], str]
 """A few words kept with a cell, by student and item."""
@@ -17,13 +20,22 @@ Remarks = Mapping[tuple[str, str], str]
 
 @dataclass(frozen=True)
 class SheetCell:
-    """One cell: its text, its state as a class name, what a screen reader adds, and the remark kept with it."""
+    """One cell: its text, its state as a class name, what a screen reader adds, and the remark kept with it.
+
+    `counts` is what late work or a symbol counts as, where the text does not say it.
+    """
 
     item: Item
     text: str
     state: str
     said: str
     remark: str = ""
+    counts: str = ""
+
+    @property
+    def points(self) -> bool:
+        """Whether it is a plain number of points."""
+        return bool(self.text) and not {"missing", "exempt", "recorded", "detailed"} & set(self.state.split())
 
 
 @dataclass(frozen=True)
@@ -38,7 +50,7 @@ class Figure:
 class SheetRow:
     """One student: cells by category, category percents, the grade so far, with blanks as 0 and in full.
 
-    `near` says that less than half a percent is missing to the next letter.
+    `near` says that less than half a percent is missing to the next letter; `adjusted` is the student's adjustment.
     """
 
     student: Student
@@ -49,6 +61,7 @@ class SheetRow:
     blanks_full: Figure
     near: bool
     grade: Grade
+    adjusted: str = ""
 
     def cell(self, item_id: str) -> SheetCell:
         """The cell of an item."""
@@ -71,56 +84,107 @@ def sheet_rows(course: Course, grades: Mapping[str, Grade], remarks: Remarks | N
     return [sheet_row(course, student, grades[student.id], remarks or {}) for student in course.students]
 
 
-def sheet_cell(student: Student, grade: Grade, item: Item, remark: str = "") -> SheetCell:
+@dataclass(frozen=True)
+class SheetBand:
+    """Columns that stand together: those of a category with its percent, or what is only recorded, without one.
+
+    They are wide where late days or symbols are typed, beside which stands what they count as.
+    """
+
+    name: str
+    weight: Fraction | None
+    items: Sequence[Item]
+    percent: bool = True
+    wide: bool = False
+
+
+def sheet_bands(plan: Plan) -> list[SheetBand]:
+    """The columns of the sheet."""
+    weighted = plan.basis == "weighted"
+    found = [SheetBand(c.name, c.weight if weighted else None, c.items, wide=_wide(c)) for c in plan.categories]
+    recorded = [plan.columns[one.id] for one in plan.recorded]
+    return [*found, SheetBand(RECORDED_ONLY, None, recorded, False)] if recorded else found
+
+
+def sheet_cell(course: Course, student: Student, grade: Grade, item: Item, remark: str = "") -> SheetCell:
     """One cell of a student's row, with their grade."""
-    marked = next(m for category in grade.categories for m in category.states() if m[0].id == item.id)
-    return _cell(*marked, remark)
+    if course.plan.only_recorded(item.id):
+        return _recorded_cell(item, course.cell(student.id, item.id), remark)
+    found = next((c, m) for c in grade.categories for m in c.states() if m[0].id == item.id)
+    return _cell(found[0], found[1], remark)
 
 
 def sheet_row(course: Course, student: Student, grade: Grade, remarks: Remarks) -> SheetRow:
     """A student's row of the sheet, with their grade."""
     letters = letters_of(course.plan)
     groups = [
-        ([_cell(*marked, remarks.get((student.id, marked[0].id), "")) for marked in category.states()],
+        ([_cell(category, marked, remarks.get((student.id, marked[0].id), "")) for marked in category.states()],
          _percent(category.fraction))
         for category in grade.categories
     ]  # fmt: skip
+    if course.plan.recorded:
+        ones = [course.plan.columns[one.id] for one in course.plan.recorded]
+        cells = [_recorded_cell(i, course.cell(student.id, i.id), remarks.get((student.id, i.id), "")) for i in ones]
+        groups.append((cells, ""))
     status = "set aside" if student.set_aside else course.status(student) or "not on the roster"
-    percents = (grade.percent, grade.blanks_zero, grade.blanks_full)
-    so_far, zero, full = (_figure(course.plan, letters, percent) for percent in percents)
-    near = grade.percent is not None and letters.near(grade.percent)
-    return SheetRow(student, status, groups, so_far, zero, full, near, grade)
+    zero_letter, full_letter = companion_letters(course.plan, grade)
+    so_far = _figure(grade.percent, grade.letter)
+    zero, full = _figure(grade.blanks_zero, zero_letter), _figure(grade.blanks_full, full_letter)
+    adjustment = course.adjustments.get(student.id)
+    adjusted = adjustment_words(adjustment) if adjustment else ""
+    near = grade.percent is not None and not is_lowered(grade) and letters.near(grade.percent)
+    return SheetRow(student, status, groups, so_far, zero, full, near, grade, adjusted)
 
 
-def _figure(plan: Plan, letters: Letters, percent: Fraction | None) -> Figure:
-    if percent is None:
-        return Figure("–", "–")
-    return Figure(fixed(percent, 2), letters.of(percent, rounded_percent(plan.rounding, percent)) or "–")
+def _figure(percent: Fraction | None, letter: str | None) -> Figure:
+    return Figure("–" if percent is None else fixed(percent, 2), letter or "–")
 
 
 def _percent(fraction: Fraction | None) -> str:
     return "–" if fraction is None else fixed(100 * fraction, 1)
 
 
+RECORDED_ONLY = "Recorded only"
 STATE_WORDS: dict[str, str] = {
     "dropped_lowest": "dropped as lowest",
     "dropped_highest": "dropped as highest",
+    "replaced": "replaced by a better score",
     "waiting": "blank, not counted yet",
     "planned": "does not count yet",
 }
 
 
-def _cell(item: Item, cell: Cell, state: ItemState, remark: str) -> SheetCell:
-    text, classes, said = write_cell(cell) or "", state.replace("_", "-"), STATE_WORDS.get(state, "")
-    if cell is None and state in {"kept", "dropped_lowest", "dropped_highest"}:
+def _recorded_cell(item: Item, cell: Cell, remark: str) -> SheetCell:
+    classes = "recorded" + (f" {cell}" if isinstance(cell, str) else "") + (" remarked" if remark else "")
+    return SheetCell(item, cell_text(cell), classes, "recorded only", remark)
+
+
+def _cell(category: CategoryResult, marked: tuple[Item, Cell, ItemState], remark: str) -> SheetCell:
+    item, cell, state = marked
+    text, classes, said, counts = cell_text(cell), state.replace("_", "-"), STATE_WORDS.get(state, ""), ""
+    if cell is None and state in {"kept", "dropped_lowest", "dropped_highest", "replaced"}:
         classes += " zero"
         said = "blank, counts as 0" if state == "kept" else "blank, counts as 0, dropped"
-    elif cell in {"missing", "exempt"}:
+        said = "blank, replaced by a better score" if state == "replaced" else said
+    elif isinstance(cell, str):
         classes += f" {cell}"
-    elif isinstance(cell, Fraction) and cell > item.points:
-        classes += " over"
-        said = "above the item's points"
-    return SheetCell(item, text, classes + (" remarked" if remark else ""), said, remark)
+    elif isinstance(cell, Fraction):
+        if cell > item.points:
+            classes, said = f"{classes} over", "above the item's points"
+    elif isinstance(cell, DetailedScore):
+        counts = _counts(category.counts_as(item.id), cell)
+        classes, said = f"{classes} detailed", "; ".join(filter(None, (said, counts and f"counts as {counts}")))
+    classes += (" wide" if _wide(category.category) else "") + (" remarked" if remark else "")
+    return SheetCell(item, text, classes, said, remark, counts)
+
+
+def _wide(category: Category) -> bool:
+    return category.late is not None or bool(category.symbols)
+
+
+def _counts(value: PlainCell, cell: DetailedScore) -> str:
+    """What late work or a symbol counts as; empty where that is what was typed."""
+    return trimmed(value, 2) if isinstance(value, Fraction) and value != cell.score else ""
 
 
 def column(course: Course, item: Item) -> Column:
@@ -142,7 +206,7 @@ def histogram(course: Course, item: Item) -> list[int]:
     """How many enrolled students scored in each tenth of the points, the last one for full points and above."""
     found = [0] * 11
     for student in course.enrolled():
-        cell = course.cell(student.id, item.id)
+        cell = course.value(student.id, item.id)
         if isinstance(cell, Fraction):
             found[min(10, int(10 * cell / item.points))] += 1
     return found if any(found) else []

@@ -4,9 +4,10 @@ from collections.abc import Iterable
 from dataclasses import dataclass, field
 
 from vinemark.core.base.refused import Refused
-from vinemark.core.course.course import Cell, Course
-from vinemark.core.course.write import write_cell
-from vinemark.core.scores.typed_score import read_typed_score
+from vinemark.core.course.cell import Cell
+from vinemark.core.course.cell_text import cell_text
+from vinemark.core.course.course import Course
+from vinemark.core.scores.typed_score import read_plan_score
 
 
 @dataclass(frozen=True)
@@ -60,17 +61,17 @@ def read_typed(course: Course, typed: Iterable[TypedCell]) -> ReadCells:
 
 
 def _read(course: Course, one: TypedCell, found: ReadCells) -> None:
-    student, item = course.student(one.student_id), course.plan.item(one.item_id)
+    student, item = course.student(one.student_id), course.plan.columns.get(one.item_id)
     if student is None or item is None:
         reason = "is for a student or item no longer in the section; load the page again"
         found.refused.append(RefusedCell(one.student_id, one.item_id, reason))
         return
     try:
-        entry = read_typed_score(one.typed, item, course.plan.scale)
+        entry = read_plan_score(course.plan, item, one.typed)
     except Refused as error:
         found.refused.append(RefusedCell(student.id, item.id, error.reason))
         return
     found.cells.append(CellWrite(student.id, item.id, entry.cell, one.was))
-    found.what = f"{student.plain_name}, {item.name}: {write_cell(entry.cell) or 'blank'}"
+    found.what = f"{student.plain_name}, {item.name}: {cell_text(entry.cell) or 'blank'}"
     if entry.remark:
         found.remarks.append(entry.remark)

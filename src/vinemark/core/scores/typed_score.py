@@ -7,10 +7,13 @@ from fractions import Fraction
 
 from vinemark.core.base.number import NotANumber, exact_text, parse_decimal
 from vinemark.core.base.refused import Refused
-from vinemark.core.course.course import Cell, CellWord
-from vinemark.core.plan.plan import HUNDRED, Item, ScaleRow
+from vinemark.core.course.cell import Cell, CellWord, DetailedScore, scored
+from vinemark.core.plan.plan import HUNDRED, Item, Plan, ScaleRow
+from vinemark.core.plan.rules import MOST_LATE_DAYS, Symbol
 
 CELL_WORDS: tuple[CellWord, ...] = ("missing", "exempt")
+_LATE = re.compile(r"(?<![a-z])l(?:ate)? ?(\d{1,4})(?: ?d(?:ays?)?)?\Z", re.IGNORECASE | re.ASCII)
+"""Late days after a score: '8.5 late 2', '8.5 l2', '8.5 late 2 days'."""
 SHORT: dict[str, CellWord] = {"m": "missing", "x": "exempt", "ex": "exempt", "e": "exempt"}
 
 
@@ -22,16 +25,67 @@ class ReadScore:
     remark: str = ""
 
 
-def read_typed_score(typed: str, item: Item, scale: Sequence[ScaleRow] = ()) -> ReadScore:
+def read_plan_score(plan: Plan, item: Item, typed: str) -> ReadScore:
+    """A cell of an item of the plan as typed, with the symbols of its category; what is only recorded is a number."""
+    if plan.only_recorded(item.id):
+        return _recorded(typed, item)
+    category = plan.category_of(item.id)
+    read = read_typed_score(typed, item, plan.scale, category.symbols)
+    if isinstance(read.cell, DetailedScore) and read.cell.late and category.late is None:
+        return ReadScore(
+            read.cell, "; ".join(filter(None, (read.remark, f"{category.name} has no rule for late work")))
+        )
+    return read
+
+
+def _recorded(typed: str, item: Item) -> ReadScore:
+    text = typed.strip()
+    mark = _mark(text.lower())
+    return ReadScore(mark) if mark or not text else ReadScore(_number(text, item))
+
+
+def read_typed_score(
+    typed: str, item: Item, scale: Sequence[ScaleRow] = (), symbols: Sequence[Symbol] = ()
+) -> ReadScore:
     """A cell as typed. Raises Refused with the reason.
 
-    A number ('8.5', '8,5'), a sum ('7+8.5'), a percent of the item's points ('85%'), a letter of the scale (its
-    cutoff), 'missing' or 'exempt' in full or as m and x where the scale has no such letter, or nothing for blank.
-    A value above the points is taken and said.
+    A number ('8.5', '8,5'), a sum ('7+8.5'), a percent of the item's points ('85%'), a symbol, a letter of the scale
+    (its cutoff), 'missing' or 'exempt' in full or as m and x where the scale has no such letter, or nothing for blank.
+    Late days follow a score: '8.5 late 2', or '8.5 l2'. A value above the points is taken and said.
     """
     text = typed.strip()
     if not text:
         return ReadScore(None)
+    symbol = _symbol(text, symbols)
+    if symbol is not None:
+        return ReadScore(DetailedScore(symbol=symbol))
+    words = " ".join(text.split())
+    late = _LATE.search(words)
+    if late and late.start():
+        return _late(words[: late.start()].strip(), int(late[1]), item, scale, symbols)
+    return _plain(text, item, scale)
+
+
+def _symbol(text: str, symbols: Sequence[Symbol]) -> str | None:
+    """A symbol as it is spelled, else one that differs in capitals alone."""
+    spelled = [one.symbol for one in symbols]
+    alike = [symbol for symbol in spelled if symbol.casefold() == text.casefold()]
+    return text if text in spelled else alike[0] if len(alike) == 1 else None
+
+
+def _late(text: str, days: int, item: Item, scale: Sequence[ScaleRow], symbols: Sequence[Symbol]) -> ReadScore:
+    if days > MOST_LATE_DAYS:
+        raise Refused(item.id, f"has more than {MOST_LATE_DAYS} late days")
+    symbol = _symbol(text, symbols)
+    if symbol is not None:
+        return ReadScore(DetailedScore(None, symbol, days))
+    read = _plain(text, item, scale)
+    if not isinstance(read.cell, Fraction):
+        raise Refused(item.id, "has late days without a score; type the score first: 8.5 late 2")
+    return ReadScore(scored(read.cell, days), read.remark)
+
+
+def _plain(text: str, item: Item, scale: Sequence[ScaleRow]) -> ReadScore:
     letter = next((row for row in scale if row.letter.lower() == text.replace("−", "-").lower()), None)
     mark = _mark(text.lower())
     if mark is not None and letter is None:

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from datetime import date
 
 from vinemark.core.base.dates import day_words
-from vinemark.core.base.number import fixed
+from vinemark.core.base.number import fixed, with_sign
 from vinemark.core.course.course import Course, Settled
 from vinemark.core.grade.calculation import Grade
 from vinemark.core.submit.grade_row import attendance_of
@@ -23,6 +23,7 @@ class ProofLine:
     settled: str
     beside: str
     state: str
+    adjusted: str = ""
 
 
 def proof_lines(
@@ -37,7 +38,8 @@ def _proof_line(course: Course, row: SubmitRow, grade: Grade | None, say: Callab
     letter = (grade.letter or "") if grade else ""
     settled = row.settled.grade if row.settled else ""
     beside = beside_words(course, row.settled, say) if row.settled else ""
-    return ProofLine(row.student_id, row.name, percent, letter, settled, beside, row.state)
+    adjusted = with_sign(grade.adjustment) if percent and grade and grade.adjustment else ""
+    return ProofLine(row.student_id, row.name, percent, letter, settled, beside, row.state, adjusted)
 
 
 def beside_words(course: Course, settled: Settled, say: Callable[[date], str]) -> str:

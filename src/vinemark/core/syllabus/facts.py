@@ -5,6 +5,8 @@ from dataclasses import dataclass, field
 from fractions import Fraction
 from typing import Literal, NamedTuple
 
+from vinemark.core.base.number import RoundingWay
+
 FactKind = Literal["weight", "count", "drop", "extra", "scale", "rounding", "blanks"]
 
 
@@ -18,12 +20,17 @@ class Clause(NamedTuple):
     text: str
 
 
+About = Literal["late", "replacement", "alternative", "requirement", "attendance", "curve"]
+"""What a rule that no fact can hold is about."""
+
+
 class Unread(NamedTuple):
-    """A sentence about grades that could not be turned into a rule."""
+    """A sentence about grades that could not be turned into a rule; what it is about, where that can be told."""
 
     start: int
     end: int
     text: str
+    about: About | None = None
 
 
 @dataclass
@@ -38,6 +45,7 @@ class SaidCategory:
     drop_lowest: int = 0
     keep_best: int | None = None
     extra: bool = False
+    split: Literal["even", "by_points"] | None = None
     start: int = 0
     end: int = 0
 
@@ -50,9 +58,10 @@ class SaidRow(NamedTuple):
 
 
 class SaidRounding(NamedTuple):
-    """Decimals of the final percentage; None where it says that nothing is rounded."""
+    """Decimals of the final percentage; None where it says that nothing is rounded. `way` as a text says 'always'."""
 
     decimals: int | None
+    way: RoundingWay = "nearest"
 
 
 @dataclass

@@ -27,14 +27,19 @@ def syllabus_json(reading: Reading) -> dict[str, object]:
         "categories": [_category(category) for category in reading.categories],
         "scale": [{"letter": row.letter, "from": number_text(row.cutoff)} for row in reading.scale],
         "scale_unit": reading.scale_unit,
-        "rounding": None if rounding is None else {"decimals": rounding.decimals},
+        "rounding": None if rounding is None else _rounding(rounding),
         "blanks": reading.blanks,
         "clauses": [_clause(clause) for clause in reading.clauses],
-        "unread": [{"start": u.start, "end": u.end, "text": u.text} for u in reading.unread],
+        "unread": [{"start": u.start, "end": u.end, "text": u.text, "about": u.about} for u in reading.unread],
     }
 
 
+def _rounding(said: SaidRounding) -> Mapping[str, object]:
+    return {"decimals": said.decimals} | ({} if said.way == "nearest" else {"way": said.way})
+
+
 def _category(said: SaidCategory) -> Mapping[str, object]:
+    split = {} if said.split is None else {"split": said.split}
     return {
         "name": said.name,
         "weight": number_text(said.weight),
@@ -44,6 +49,7 @@ def _category(said: SaidCategory) -> Mapping[str, object]:
         "drop_lowest": said.drop_lowest,
         "keep_best": said.keep_best,
         "extra": said.extra,
+        **split,
     }
 
 
@@ -66,17 +72,21 @@ def from_json(value: object) -> Reading:
         categories=[_read_category(row) for row in kept["categories"]],
         scale=[SaidRow(row["letter"], Fraction(row["from"])) for row in kept["scale"]],
         scale_unit=kept["scale_unit"],
-        rounding=None if rounding is None else SaidRounding(_whole(rounding["decimals"])),
+        rounding=None
+        if rounding is None
+        else SaidRounding(_whole(rounding["decimals"]), rounding.get("way", "nearest")),
         blanks=kept["blanks"],
         clauses=[_read_clause(row) for row in kept["clauses"]],
-        unread=[Unread(int(row["start"]), int(row["end"]), row["text"]) for row in kept["unread"]],
+        unread=[Unread(int(row["start"]), int(row["end"]), row["text"], row.get("about")) for row in kept["unread"]],
     )
 
 
 def _read_category(row: Mapping[str, Any]) -> SaidCategory:
     amounts = {key: None if row[key] is None else Fraction(row[key]) for key in ("weight", "points", "points_each")}
     drops = {"drop_lowest": int(row["drop_lowest"]), "keep_best": _whole(row["keep_best"])}
-    return SaidCategory(row["name"], count=_whole(row["count"]), extra=row["extra"], **amounts, **drops)  # type: ignore[arg-type]
+    said = SaidCategory(row["name"], count=_whole(row["count"]), extra=row["extra"], **amounts, **drops)  # type: ignore[arg-type]
+    said.split = row.get("split")
+    return said
 
 
 def _read_clause(row: Mapping[str, Any]) -> Clause:

@@ -7,12 +7,21 @@ from typing import NamedTuple
 
 from vinemark.core.audit.finding import Facts, FixFacts, Found
 from vinemark.core.base.dates import day_words
-from vinemark.core.base.number import exact_text, fixed
+from vinemark.core.base.number import exact_text, fixed, percent_text
 from vinemark.core.course.course import CodeRule, Settled, Student
-from vinemark.core.grade.codes import computed_code, passes
-from vinemark.core.grade.letters import NEAR, rounded_percent
-from vinemark.core.grade.steps import percent_text
+from vinemark.core.grade.calculation import Grade
+from vinemark.core.grade.codes import (
+    computed_code,
+    computed_number,
+    number_fault,
+    numbers_for,
+    passes,
+    settled_number,
+)
+from vinemark.core.grade.final_steps import is_lowered
+from vinemark.core.grade.letters import letter_for, rounded_percent
 from vinemark.core.plan.plan import Item
+from vinemark.core.plan.rule_words import requirement_words
 from vinemark.core.scores.last_work import last_work
 
 
@@ -23,7 +32,7 @@ class Ranked(NamedTuple):
     """
 
     student: Student
-    rank: int
+    rank: Fraction | int
     percent: Fraction
     place: int
 
@@ -32,9 +41,10 @@ def near_cutoff(facts: Facts) -> Iterator[Found]:
     """Less than half a percent short of what gets the next letter."""
     for student, percent in _percents(facts):
         following = facts.letters.following(percent)
-        if following is not None and 0 < following.short_by < NEAR:
+        if following is not None and facts.letters.near(percent):
+            short = _short(following.short_by) if following.short_by else "hardly anything"
             yield Found(
-                f"{student.plain_name} is {_short(following.short_by)} short of {following.letter}.",
+                f"{student.plain_name} is {short} short of {following.letter}.",
                 student=student.id,
                 evidence=[f"Percent: {percent_text(percent)}"],
             )
@@ -60,18 +70,32 @@ def rounding_decides(facts: Facts) -> Iterator[Found]:
 
 
 def _percents(facts: Facts) -> Iterator[tuple[Student, Fraction]]:
-    """Enrolled students with a percent, where letters can be looked at."""
+    """Enrolled students with a percent whose letter goes by it, where letters can be looked at."""
     if facts.scale_due or not facts.plan.scale:
         return
     for student in facts.rows:
-        percent = facts.grades[student.id].percent
-        if percent is not None:
-            yield student, percent
+        grade = facts.grades[student.id]
+        if grade.percent is not None and not is_lowered(grade):
+            yield student, grade.percent
 
 
 def _short(value: Fraction) -> str:
     """Two decimals, or as many as show that it is not 0."""
     return next((t for t in (fixed(value, n) for n in (2, 4, 6)) if t.strip("0.")), "almost nothing")
+
+
+def requirement_lowers(facts: Facts) -> Iterator[Found]:
+    """Requirements that are not met give a lower letter than the percent does."""
+    for student in facts.rows:
+        grade = facts.grades[student.id]
+        if is_lowered(grade):
+            wanted = [one.requirement for one in grade.not_met]
+            yield Found(
+                f"{student.plain_name} has {grade.letter} instead of {grade.letter_by_percent}: "
+                f"{'a requirement is' if len(wanted) == 1 else f'{len(wanted)} requirements are'} not met.",
+                student=student.id,
+                evidence=[one.text or requirement_words(facts.plan, one) for one in wanted],
+            )
 
 
 def unsettled(facts: Facts) -> Iterator[Found]:
@@ -108,15 +132,27 @@ def settled_differs(facts: Facts) -> Iterator[Found]:
     if facts.scale_due:
         return
     for student, settled in settled_students(facts):
-        letter = facts.grades[student.id].letter
-        if _reason(settled) or not contradicts(facts, student, settled.grade, letter):
+        grade = facts.grades[student.id]
+        if _reason(settled) or not _differs(facts, student, settled.grade, grade):
             continue
+        computed = computed_code(facts.course, student.id, grade) if numbers_for(facts.course, student.id) else None
+        computed = computed or grade.letter or "no letter"
         yield Found(
-            f"{student.plain_name} is settled as {settled.grade}; computed is {letter or 'no letter'}; no reason.",
+            f"{student.plain_name} is settled as {settled.grade}; computed is {computed}; no reason.",
             student=student.id,
             evidence=[f"Percent: {percent_text(facts.grades[student.id].percent) or 'no grade yet'}"],
             facts=FixFacts(target=computed_code(facts.course, student.id, facts.grades[student.id]) or ""),
         )
+
+
+def _differs(facts: Facts, student: Student, code: str, grade: Grade) -> bool:
+    """Whether a settled grade is another than the computed one, as a number where the registrar takes numbers."""
+    numbers = numbers_for(facts.course, student.id)
+    if numbers is None:
+        return contradicts(facts, student, code, grade.letter)
+    number = settled_number(code)
+    taken = number is not None and not number_fault(numbers, code, number)
+    return taken and number != computed_number(facts.plan.rounding, numbers, grade)
 
 
 def contradicts(facts: Facts, student: Student, code: str, letter: str | None) -> bool:
@@ -150,12 +186,18 @@ def order_broken(facts: Facts) -> Iterator[Found]:
     if facts.scale_due:
         return
     grades = facts.grades
-    for settled in facts.settled_letters.values():
+    for settled in facts.settled_ranks.values():
         graded = [(student, rank, grades[student.id].percent) for student, rank in settled]
         mine = [Ranked(s, rank, p, (p.numerator << 40) // p.denominator) for s, rank, p in graded if p is not None]
         for one, against in _against_the_order(mine):
-            if facts.course.settled[one.id].grade != facts.grades[one.id].letter:
+            if _differs_from_computed(facts, one):
                 yield _out_of_order(facts, one, against)
+
+
+def _differs_from_computed(facts: Facts, student: Student) -> bool:
+    code, grade = facts.course.settled[student.id].grade, facts.grades[student.id]
+    numbers = numbers_for(facts.course, student.id)
+    return code != grade.letter if numbers is None else _differs(facts, student, code, grade)
 
 
 def _against_the_order(ranked: Sequence[Ranked]) -> Iterator[tuple[Student, Student]]:
@@ -208,21 +250,30 @@ def code_refused(facts: Facts) -> Iterator[Found]:
     if records is None:
         return
     for student, settled in settled_students(facts, auditing=True):
-        rule, basis = records.rule(settled.grade), facts.course.grading_basis(student.id)
-        if rule is not None and rule.serves(basis):
+        basis, why = facts.course.grading_basis(student.id), _why_refused(facts, student, settled.grade)
+        if not why:
             continue
-        why = (
-            "the registrar does not know it"
-            if rule is None
-            else "only the registrar sets it"
-            if rule.office_only
-            else f"it is not for the {basis} basis"
-        )
         yield Found(
             f"The registrar does not take {settled.grade} for {student.plain_name}: {why}.",
             student=student.id,
             evidence=[f"Codes for the {basis} basis: {', '.join(r.code for r in records.codes if r.serves(basis))}"],
         )
+
+
+def _why_refused(facts: Facts, student: Student, code: str) -> str:
+    """Why the registrar does not take a code or a number; empty where it does."""
+    records, basis = facts.course.records, facts.course.grading_basis(student.id)
+    numbers, number = numbers_for(facts.course, student.id), settled_number(code)
+    rule = records.rule(code) if records else None
+    if numbers is not None and number is not None:
+        return number_fault(numbers, code, number)
+    if numbers is not None and code in {row.letter for row in facts.plan.scale}:
+        return "it takes a number, not a letter"
+    if rule is None:
+        return "the registrar does not know it"
+    if rule.office_only:
+        return "only the registrar sets it"
+    return "" if rule.serves(basis) else f"it is not for the {basis} basis"
 
 
 def needs_last_attended(facts: Facts) -> Iterator[Found]:
@@ -277,6 +328,9 @@ def grade_without_work(facts: Facts) -> Iterator[Found]:
 
 
 def _is_passing(facts: Facts, student: Student, code: str) -> bool:
+    number = settled_number(code) if numbers_for(facts.course, student.id) else None
+    if number is not None:
+        code = letter_for(facts.plan, number) or ""
     if code in {row.letter for row in facts.plan.scale}:
         return passes(facts.course, code)
     rule = _taken_rule(facts, student, code)

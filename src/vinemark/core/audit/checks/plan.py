@@ -11,6 +11,7 @@ from vinemark.core.base.names import plain, same_name, word_forms, words_of
 from vinemark.core.base.number import exact_text, fixed
 from vinemark.core.course.course import Student
 from vinemark.core.grade.category import CategorySums, CategoryWork, common_denominator, numbers_of
+from vinemark.core.grade.counted import counted_cells
 from vinemark.core.plan.plan import HUNDRED, Category, Item, Plan, weight_total
 from vinemark.core.plan.ribbon import weight_verdict
 from vinemark.core.plan.scale import scale_faults
@@ -26,6 +27,20 @@ def weights_off(facts: Facts) -> Iterator[Found]:
     """The ordinary categories' weights must add to exactly 100."""
     if facts.plan.basis != "weighted":
         return
+    yield from _own_weights_off(facts)
+    for alternative in facts.plan.alternatives:
+        total = sum(alternative.weights.values(), Fraction(0))
+        if total != HUNDRED:
+            names = {c.id: c.name for c in facts.plan.categories}
+            weights = [f"{names[c]}: {exact_text(weight)}%" for c, weight in alternative.weights.items()]
+            yield Found(
+                f"The alternative weights “{alternative.name}” add to {weight_verdict(total)}.",
+                evidence=[*weights, f"Sum: {exact_text(total)}%"],
+                part=alternative.id,
+            )
+
+
+def _own_weights_off(facts: Facts) -> Iterator[Found]:
     total = weight_total(facts.plan)
     if total == HUNDRED:
         return
@@ -174,7 +189,8 @@ def drop_unfair(facts: Facts) -> Iterator[Found]:
 
 def _helped_by_another_drop(facts: Facts, category: Category) -> list[tuple[Student, Fraction, Fraction]]:
     known = facts.helped.setdefault(category.id, {})
-    rows = {s.id: facts.course.scores.get(s.id, {}) for s in facts.enrolled if s.id not in known}
+    new = [s.id for s in facts.enrolled if s.id not in known]
+    rows = {s: counted_cells(facts.plan, facts.course.scores.get(s, {})) for s in new}
     if rows:
         unit = common_denominator(category.items, list(rows.values()))
         now, then = (
@@ -196,7 +212,10 @@ def _more(one: CategorySums, other: CategorySums) -> tuple[Fraction, Fraction] |
 
 def item_planned(facts: Facts) -> Iterator[Found]:
     """An item that does not count yet although its day, or the term, is over."""
+    named = {one.condition.item for one in facts.plan.requirements if one.condition.kind == "value_above"}
     for category, item in facts.plan.items():
+        if item.id in named:
+            continue
         if not item.counts and facts.looks_down(item) and (facts.is_past(item) or facts.term_ended):
             when = f"was due {day_words(item.due)}" if item.due else "has no date, and the term has ended"
             yield Found(

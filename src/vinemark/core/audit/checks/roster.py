@@ -17,7 +17,7 @@ def not_enrolled(facts: Facts) -> Iterator[Found]:
         return
     for student in facts.rows_taking_part:
         if records.entry(student.id) is None:
-            numbers = sum(isinstance(c, Fraction) for c in facts.course.scores.get(student.id, {}).values())
+            numbers = sum(isinstance(c, Fraction) for c in facts.course.values.get(student.id, {}).values())
             yield Found(
                 f"{student.plain_name} is not on the registrar’s roster and cannot be given a grade there.",
                 student=student.id,

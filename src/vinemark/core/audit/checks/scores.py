@@ -7,10 +7,9 @@ from statistics import median
 
 from vinemark.core.audit.finding import Facts, FixFacts, Found
 from vinemark.core.base.dates import day_words
-from vinemark.core.base.number import exact_text, fixed
-from vinemark.core.course.course import NO_CELLS, Risen, Student
-from vinemark.core.course.write import write_cell
-from vinemark.core.grade.steps import percent_text
+from vinemark.core.base.number import exact_text, fixed, percent_text
+from vinemark.core.course.cell_text import cell_text
+from vinemark.core.course.course import NO_VALUES, Risen, Student
 from vinemark.core.plan.plan import HUNDRED, Category, Item
 
 ALIKE = 10
@@ -23,11 +22,11 @@ WITHIN = Fraction(3, 10)
 def over_points(facts: Facts) -> Iterator[Found]:
     """A regular item's score above its points."""
     for category, item in facts.columns():
-        points, rows, (whole, unit) = item.points, facts.course.scores, facts.course.risen(item.id)
+        points, rows, (whole, unit) = item.points, facts.course.values, facts.course.risen(item.id)
         # Where the highest of the enrolled is within the points, only those apart are looked at one by one.
         over = bool(whole) and whole[-1] * points.denominator > points.numerator * unit
         for student in facts.taking_part if over else facts.apart:
-            cell = rows.get(student.id, NO_CELLS).get(item.id)
+            cell = rows.get(student.id, NO_VALUES).get(item.id)
             if isinstance(cell, Fraction) and _exceeds(cell, points):
                 yield Found(
                     f"{student.plain_name} has {exact_text(cell)} of {exact_text(item.points)} on {item.name}.",
@@ -46,7 +45,7 @@ def _exceeds(number: Fraction, points: Fraction) -> bool:
 
 def _others(facts: Facts, item: Item, student: Student) -> list[str]:
     """What the class has on an item, for comparison."""
-    cells = [facts.course.cell(s.id, item.id) for s in facts.enrolled if s.id != student.id]
+    cells = [facts.course.value(s.id, item.id) for s in facts.enrolled if s.id != student.id]
     numbers = [c for c in cells if isinstance(c, Fraction)]
     if not numbers:
         return ["Nobody else has a score on this item."]
@@ -139,7 +138,7 @@ def slipped_key(facts: Facts) -> Iterator[Found]:
     touched = [(category, item) for category, item in facts.columns() if item.id in suspects]
     for student in facts.enrolled:
         mine: list[Fraction] = []
-        row = facts.course.scores.get(student.id, NO_CELLS)
+        row = facts.course.values.get(student.id, NO_VALUES)
         for category, item in items if facts.looks_along(student) else touched:
             number = row.get(item.id)
             if number is None or number not in suspects.get(item.id, ()):
@@ -265,7 +264,7 @@ def stopped(facts: Facts) -> Iterator[Found]:
                 f"{student.plain_name} has turned in nothing since {work.name}, due {day_words(work.due)}:"
                 f" {len(rest)} items blank, missing or 0.",
                 student=student.id,
-                evidence=[f"{i.name}: {write_cell(facts.course.cell(student.id, i.id)) or 'blank'}" for i in rest],
+                evidence=[f"{i.name}: {cell_text(facts.course.cell(student.id, i.id)) or 'blank'}" for i in rest],
                 opens=rest[0].id,
             )
 

@@ -29,13 +29,13 @@ def drafted(reading: Reading) -> Plan:
 
 def _category(said: SaidCategory, category_id: str, weighted: bool, zero: bool) -> Category:
     weight = said.weight if said.weight is not None else (Fraction(0) if weighted else None)
-    even = weighted and said.points_each is None and said.points is None
+    even = said.split == "even" or (weighted and said.points_each is None and said.points is None)
     return Category(
         category_id,
         said.name,
         weight,
         extra=said.extra,
-        split="even" if even else "by_points",
+        split="even" if even and said.split != "by_points" else "by_points",
         drop_lowest=said.drop_lowest if said.keep_best is None else 0,
         keep_best=said.keep_best,
         blanks="zero_when_due" if zero and not said.extra else "wait",
@@ -77,4 +77,4 @@ def rounding_of(reading: Reading) -> Rounding | None:
     """The rounding rule, none where nothing is said."""
     if reading.rounding is None or reading.rounding.decimals is None:
         return None
-    return Rounding(reading.rounding.decimals)
+    return Rounding(reading.rounding.decimals, way=reading.rounding.way)

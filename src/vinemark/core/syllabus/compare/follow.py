@@ -28,8 +28,26 @@ def follow(plan: Plan, key: str, reading: Reading, used: Collection[str] = ()) -
 
 
 def follow_all(plan: Plan, reading: Reading, used: Collection[str] = ()) -> Plan:
-    """The whole plan as drafted from the syllabus; what it has by name keeps its ids, and so its scores."""
-    return copied(drafted(reading), plan, 0, used)
+    """The whole plan as drafted from the syllabus; what it has by name keeps its ids, and so its scores.
+
+    Further rules stay: no fact of a syllabus says that they go.
+    """
+    made = copied(drafted(reading), plan, 0, used)
+    return replace(
+        made,
+        categories=tuple(_with_further_rules(c, plan.category(c.id)) for c in made.categories),
+        replacements=plan.replacements,
+        alternatives=plan.alternatives,
+        requirements=plan.requirements,
+        added=plan.added,
+        recorded=plan.recorded,
+    )
+
+
+def _with_further_rules(category: Category, before: Category | None) -> Category:
+    if before is None:
+        return category
+    return replace(category, late=before.late, symbols=before.symbols, rounding=before.rounding)
 
 
 def _said(rule: Rule, reading: Reading) -> SaidCategory:
@@ -46,7 +64,7 @@ def _category(plan: Plan, rule: Rule, reading: Reading, used: Collection[str]) -
         return delete_category(plan, rule.category or "")
     only = replace(reading, categories=[_said(rule, reading)], scale=())
     empty = replace(plan, categories=())
-    taken = {*used, *(c.id for c in plan.categories), *(i.id for _, i in plan.items())}
+    taken = {*used, *(c.id for c in plan.categories), *plan.columns}
     made = copied(drafted(only), empty, 0, taken).categories[0]
     return replace(plan, categories=(*plan.categories, made))
 

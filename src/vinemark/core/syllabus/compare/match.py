@@ -223,7 +223,9 @@ def _rounding(plan: Plan, reading: Reading) -> Iterator[Rule]:
         yield _rule("rounding", agrees, "not rounded", rounding_words(rounding))
         return
     agrees = rounding is not None and rounding.decimals == said.decimals and rounding.letter_uses == "rounded"
-    yield _rule("rounding", agrees, f"rounded to {_places(said.decimals)}", rounding_words(rounding))
+    agrees = agrees and rounding is not None and rounding.way == said.way
+    words = {"nearest": "rounded", "up": "always rounded up", "down": "always rounded down"}[said.way]
+    yield _rule("rounding", agrees, f"{words} to {_places(said.decimals)}", rounding_words(rounding))
 
 
 def _places(decimals: int) -> str:

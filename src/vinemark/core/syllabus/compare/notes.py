@@ -5,7 +5,8 @@ from dataclasses import dataclass
 
 from vinemark.core.plan.plan import Plan
 from vinemark.core.syllabus.compare.match import Rule, compare_rules
-from vinemark.core.syllabus.facts import Reading, Unread
+from vinemark.core.syllabus.compare.promises import held_by
+from vinemark.core.syllabus.facts import About, Reading, Unread
 
 
 @dataclass(frozen=True)
@@ -21,12 +22,29 @@ class Noted:
         return self.rule.state != "agrees" and not self.note
 
 
+ABOUT_WORDS: Mapping[About, str] = {
+    "late": "late work",
+    "replacement": "replaced score",
+    "alternative": "other weights",
+    "requirement": "requirement",
+    "attendance": "attendance",
+    "curve": "curve",
+}
+"""What a rule that no plan holds yet is about, in words."""
+
+
 @dataclass(frozen=True)
 class UnreadNoted:
-    """A clause that no rule holds, and how it is handled."""
+    """A clause that no fact can hold: how it is handled, and whether the plan has a rule of its kind."""
 
     clause: Unread
     note: str = ""
+    held: bool = False
+
+    @property
+    def open(self) -> bool:
+        """Still a promise of which neither a rule nor a remark takes care."""
+        return self.clause.about is not None and not self.held and not self.note
 
     @property
     def key(self) -> str:
@@ -104,10 +122,15 @@ def said_of(rule: Rule) -> str:
     return f"{rule.state}|{rule.said}|{rule.has}"
 
 
-def match_plan(plan: Plan, reading: Reading, notes: Mapping[str, tuple[str, str]]) -> Match:
-    """The match with its notes, each (said, note) by key."""
+def match_plan(plan: Plan, reading: Reading, notes: Mapping[str, tuple[str, str]], adjusted: bool = False) -> Match:
+    """The match with its notes, each (said, note) by key; `adjusted`: whether any student has an adjustment."""
     rules = [Noted(rule, _note(notes, rule.key, said_of(rule))) for rule in compare_rules(plan, reading)]
-    unread = [UnreadNoted(u, _note(notes, UnreadNoted(u).key, u.text)) for u in reading.unread]
+    unread = [
+        UnreadNoted(
+            u, _note(notes, UnreadNoted(u).key, u.text), u.about is not None and held_by(plan, u.about, adjusted)
+        )
+        for u in reading.unread
+    ]
     return Match(rules, unread)
 
 

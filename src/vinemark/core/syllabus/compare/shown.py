@@ -1,21 +1,22 @@
-"""A syllabus for the screen: its text in stretches, marked by what was read there; versions compared."""
+"""A syllabus for the screen: a document whose sentences are marked by what was read there; versions compared."""
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 from difflib import SequenceMatcher
 from fractions import Fraction
-from itertools import pairwise
+from itertools import groupby, pairwise
 from typing import Literal
 
 from vinemark.core.syllabus.compare.match import Rule
 from vinemark.core.syllabus.facts import Reading, SaidCategory
-from vinemark.core.syllabus.read.layout import Page
+from vinemark.core.syllabus.read.layout import ITEM, Page, TextBlock
+from vinemark.core.syllabus.read.tables import TextTable, tables_of
 from vinemark.core.syllabus.written import number_text
 
 
 @dataclass(frozen=True)
 class Stretch:
-    """A piece of the text: between sentences, or a sentence with what it was read as."""
+    """A piece of the text, a sentence with what it was read as."""
 
     text: str
     start: int
@@ -27,18 +28,108 @@ class Stretch:
     states: tuple[str, ...] = ()
 
 
-def stretches(text: str, reading: Reading, rules: Sequence[Rule] = ()) -> list[Stretch]:
-    """The whole text in order; `rules` and `states` name the rules that rest on each sentence."""
-    found: list[Stretch] = []
-    offset = 0
-    for sentence in Page(text).sentences:
-        if sentence.start < offset:
-            continue
-        if sentence.start > offset:
-            found.append(Stretch(text[offset : sentence.start], offset, sentence.start))
-        found.append(_sentence(text, sentence.start, sentence.end, reading, rules))
-        offset = sentence.end
-    return [*found, Stretch(text[offset:], offset, len(text))]
+@dataclass(frozen=True)
+class ShownItem:
+    """An item of a list: how deep it stands, counted from 1, and its sentences."""
+
+    depth: int
+    stretches: Sequence[Stretch]
+
+
+@dataclass(frozen=True)
+class ShownRow:
+    """A row of a table: what was read from it, and the words of its cells."""
+
+    mark: Stretch
+    cells: Sequence[str]
+
+
+@dataclass(frozen=True)
+class ShownPiece:
+    """A heading, a paragraph, a list or a table of the syllabus, in the order of the text."""
+
+    kind: Literal["heading", "paragraph", "list", "table"]
+    level: int = 0
+    stretches: Sequence[Stretch] = ()
+    items: Sequence[ShownItem] = ()
+    rows: Sequence[ShownRow] = ()
+
+
+HIGHEST, DEEPEST_HEADING = 2, 6
+INDENT = 2
+"""So many blanks are one step deeper in a list."""
+
+
+def shown_document(text: str, reading: Reading, rules: Sequence[Rule] = ()) -> list[ShownPiece]:
+    """The syllabus as a document, each sentence marked by what was read there; `rules` name those that rest on it."""
+    page = Page(text)
+    tables = {line.start: table for table in tables_of(page) for line in table.lines}
+    marked = _Marker(page, reading, rules)
+    found: list[ShownPiece] = []
+    for kind, group in groupby(page.blocks, key=lambda block: _group_key(block, tables)):
+        blocks = list(group)
+        if kind[0] == "row":
+            found.append(ShownPiece("table", rows=[_row(marked, page, block) for block in blocks]))
+        elif kind[0] == "item":
+            found.append(ShownPiece("list", items=_items(marked, blocks)))
+        else:
+            found += [_single(marked, page, block) for block in blocks]
+    return _levelled(found)
+
+
+def _levelled(pieces: Sequence[ShownPiece]) -> list[ShownPiece]:
+    """The headings without a step left out: below the page's own, each at most one deeper than the one before."""
+    found, before = [], HIGHEST - 1
+    for piece in pieces:
+        before = min(piece.level, before + 1) if piece.kind == "heading" else before
+        found.append(replace(piece, level=before) if piece.kind == "heading" else piece)
+    return found
+
+
+def _group_key(block: TextBlock, tables: Mapping[int, TextTable]) -> tuple[str, int]:
+    """What stands together: the items of a list, the rows of one table."""
+    return block.kind, id(tables[block.start]) if block.kind == "row" and block.start in tables else 0
+
+
+class _Marker:
+    """Marks sentences by the clauses, rules and unread sentences that overlap them."""
+
+    def __init__(self, page: Page, reading: Reading, rules: Sequence[Rule]) -> None:
+        self.page, self.reading, self.rules = page, reading, rules
+
+    def sentence(self, start: int, end: int) -> Stretch:
+        """A sentence, in one line and without signs of emphasis."""
+        words = " ".join(self.page.text[start:end].split())
+        return replace(_sentence(words, start, end, self.reading, self.rules), text=words)
+
+    def block(self, block: TextBlock) -> list[Stretch]:
+        """The sentences of a block, a list sign left out."""
+        found = [self.sentence(s.start, s.end) for s in block.sentences]
+        if block.kind == "item" and found:
+            found[0] = replace(found[0], text=ITEM.sub("", found[0].text))
+        return found
+
+
+def _single(marked: _Marker, page: Page, block: TextBlock) -> ShownPiece:
+    if block.kind == "heading":
+        words = " ".join(page.text[block.start : block.end].split())
+        signs = len(words) - len(words.lstrip("#"))
+        level = min(HIGHEST + max(0, signs - 1), DEEPEST_HEADING)
+        return ShownPiece("heading", level, [Stretch(words.strip("# "), block.start, block.end)])
+    return ShownPiece("paragraph", stretches=marked.block(block))
+
+
+def _items(marked: _Marker, blocks: Sequence[TextBlock]) -> list[ShownItem]:
+    least = min(block.indent for block in blocks)
+    return [ShownItem(1 + min(3, (block.indent - least) // INDENT), marked.block(block)) for block in blocks]
+
+
+def _row(marked: _Marker, page: Page, block: TextBlock) -> ShownRow:
+    line = next(line for line in page.lines_between(block.start, block.end))
+    cells = [" ".join(page.text[cell.start : cell.end].split()) for cell in line.cells]
+    sentence = block.sentences[0] if block.sentences else None
+    mark = marked.sentence(sentence.start, sentence.end) if sentence else Stretch("", block.start, block.end)
+    return ShownRow(mark, cells)
 
 
 def _sentence(text: str, start: int, end: int, reading: Reading, rules: Sequence[Rule]) -> Stretch:
@@ -108,9 +199,25 @@ def gap_question(reading: Reading, text: str) -> tuple[str, Fraction] | None:
     ordered = sorted(reading.scale, key=lambda row: -row.cutoff)
     for better, worse in pairwise(ordered):
         top = better.cutoff - 1
-        printed = any(f"{worse.cutoff}{dash}{top}" in text.replace(" ", "") for dash in "-–—") or any(
-            f"{top}{dash}{worse.cutoff}" in text.replace(" ", "") for dash in "-–—"
-        )
+        printed = _printed_range(text, worse.cutoff, top)
         if better.cutoff.denominator == 1 and printed:
             return better.letter, better.cutoff - Fraction(1, 2)
     return None
+
+
+def _printed_range(text: str, low: Fraction, high: Fraction) -> bool:
+    """Whether a text has 'low–high' or 'high–low' in whole numbers, not '90–91.99'."""
+    close = "".join(text.split())
+    pairs = [(low, high), (high, low)]
+    return any(_stands_alone(close, f"{one}{dash}{other}") for one, other in pairs for dash in "-–—")
+
+
+def _stands_alone(text: str, figures: str) -> bool:
+    """Whether figures stand in a text without a digit or decimals going on at either end."""
+    place = text.find(figures)
+    while place >= 0:
+        before, after = text[max(0, place - 1) : place], text[place + len(figures) : place + len(figures) + 2]
+        if not (before.isdigit() or before == "." or after[:1].isdigit() or (after[:1] == "." and after[1:].isdigit())):
+            return True
+        place = text.find(figures, place + 1)
+    return False

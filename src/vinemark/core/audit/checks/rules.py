@@ -1,0 +1,83 @@
+"""Checks of further rules: late work, adjustments, requirements, and what the syllabus promises of them."""
+
+from collections.abc import Iterator
+
+from vinemark.core.audit.finding import Facts, Found
+from vinemark.core.course.cell import DetailedScore
+from vinemark.core.plan.plan import Category, Item
+from vinemark.core.plan.rule_words import requirement_words, subject_name
+from vinemark.core.plan.rules import Requirement
+from vinemark.core.scores.adjusting import adjustment_words
+from vinemark.core.syllabus.compare.notes import ABOUT_WORDS
+from vinemark.core.syllabus.compare.promises import held_by
+
+
+def late_unruled(facts: Facts) -> Iterator[Found]:
+    """A score with late days in a category that has no rule for late work."""
+    for category in facts.plan.categories:
+        people = facts.taking_part if category.late is None else []
+        late = [f"{s.plain_name}: {item.name}" for s in people for item in _late_items(facts, category, s.id)]
+        if late:
+            count = "1 score is" if len(late) == 1 else f"{len(late)} scores are"
+            yield Found(
+                f"{count} marked late in {category.name}, which has no rule for late work.",
+                category=category.id,
+                evidence=late[:8],
+            )
+
+
+def _late_items(facts: Facts, category: Category, student: str) -> Iterator[Item]:
+    for item in category.items:
+        cell = facts.course.cell(student, item.id)
+        if isinstance(cell, DetailedScore) and cell.late:
+            yield item
+
+
+def adjusted_bare(facts: Facts) -> Iterator[Found]:
+    """An adjustment other than 0 without a reason."""
+    for student in facts.rows_taking_part:
+        adjustment = facts.course.adjustments.get(student.id)
+        if adjustment is not None and adjustment.percent and not adjustment.reason.strip():
+            yield Found(
+                f"{student.plain_name} has an adjustment of {adjustment_words(adjustment)} without a reason.",
+                student=student.id,
+                evidence=["Write why where the student is looked at, or take it away."],
+            )
+
+
+def requirement_blind(facts: Facts) -> Iterator[Found]:
+    """A requirement of something in which nobody has anything recorded, once the term has ended."""
+    if not facts.term_ended:
+        return
+    for requirement in facts.plan.requirements:
+        category = facts.plan.category(requirement.condition.category or "")
+        items = [item.id for item in category.items] if category else [requirement.condition.item or ""]
+        if not any(facts.course.tally.recorded.get(item) for item in items):
+            yield _blind(facts, requirement, category)
+
+
+def _blind(facts: Facts, requirement: Requirement, category: Category | None) -> Found:
+    placed = facts.plan.placed.get(requirement.condition.item or "")
+    return Found(
+        f"Nothing is recorded in {subject_name(facts.plan, requirement.condition)}, which a requirement asks for.",
+        category=category.id if category else placed[0].id if placed else None,
+        item=requirement.condition.item,
+        evidence=[requirement.text or requirement_words(facts.plan, requirement)],
+        part=requirement.id,
+    )
+
+
+def promise_open(facts: Facts) -> Iterator[Found]:
+    """A sentence of the syllabus that promises a rule of which the plan has none, once any grade is settled."""
+    if facts.reading is None or not facts.course.settled:
+        return
+    for sentence in facts.reading.unread:
+        if sentence.about is None or held_by(facts.plan, sentence.about, bool(facts.course.adjustments)):
+            continue
+        if sentence.text not in facts.remarked:
+            yield Found(
+                f"The syllabus promises a rule that the plan does not have ({ABOUT_WORDS[sentence.about]}):"
+                f" “{sentence.text}”",
+                evidence=["Make it a rule on the plan, or write with the sentence how it is handled."],
+                part=sentence.text[:80],
+            )
