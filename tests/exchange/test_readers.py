@@ -13,7 +13,7 @@ from tests.exchange.hostile_files import COURSES, SYLLABUSES, TABLES, HostileFil
 from vinemark.core.base.refused import Refused
 from vinemark.exchange.apart import CPU_SECONDS, read_apart
 from vinemark.exchange.class_list import read_class_list
-from vinemark.exchange.readers import brought_section, syllabus_of_file
+from vinemark.exchange.readers import brought_section, syllabus_of_file, table_of_file
 from vinemark.exchange.score_file import read_file
 from vinemark.exchange.syllabus_file import read_text
 
@@ -54,6 +54,15 @@ def test_a_hostile_syllabus(file: HostileFile) -> None:
 def test_a_hostile_table(file: HostileFile) -> None:
     assert hurt(read_file, file.make())
     assert hurt(read_class_list, file.make()) != "read"
+    assert hurt(table_of_file, file.make()) != "read"
+
+
+def test_a_table_of_hundreds_of_figures() -> None:
+    headings = ",".join(["id", "Name", *(f"Quiz total {n} percent" for n in range(480))])
+    row = ",".join(["7", "Ode", *["5"] * 480])
+    odd = ["," * 481 + "9", "Avg," * 481, "9/9," * 480]
+    for lines in ([headings, *[row] * 1_500], [headings, *odd, row, row]):
+        assert hurt(table_of_file, "\n".join(lines).encode())
 
 
 @pytest.mark.parametrize("file", COURSES, ids=[f"{file.what}{file.name[1:]}" for file in COURSES])

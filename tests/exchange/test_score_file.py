@@ -3,6 +3,7 @@
 import io
 import random
 import zipfile
+from dataclasses import replace
 from fractions import Fraction
 from typing import Any
 
@@ -11,6 +12,10 @@ from openpyxl import Workbook
 
 from tests.builders import category, course, plan
 from vinemark.core.base.refused import Refused
+from vinemark.core.course.cell import DetailedScore
+from vinemark.core.course.cell_text import cell_text
+from vinemark.core.course.course import Course
+from vinemark.core.plan.rules import RecordedItem, Symbol
 from vinemark.exchange.score_file import CellChange, ScoreFile, decided, file_changes, read_file, shown
 from vinemark.exchange.score_matching import NOBODY, Matching, shape_of
 
@@ -166,3 +171,55 @@ def test_odd_files_are_refused_in_words(name: str) -> None:
 def test_a_file_that_fits_nothing_changes_nothing_and_says_so() -> None:
     found = looked_at("Alpha,Beta\nada,1\n")
     assert (found.changes, found.has_people, found.matched_items) == ([], False, [])
+
+
+def detailed(data: str, of: Course = COURSE) -> ScoreFile:
+    return file_changes(read_file(data.encode()).table, of, Matching())
+
+
+def test_a_column_of_late_days_goes_with_the_scores_beside_it() -> None:
+    found = detailed("id,I 0,I 0 late days,I 1,Late\nada,8,2,15,\nbo,9,0,20,1\n")
+    assert [(c.heading, c.target) for c in found.columns] == [
+        ("id", "id"), ("I 0", "i0"), ("I 0 late days", "late:i0"), ("I 1", "i1"), ("Late", "late:i1"),
+    ]  # fmt: skip
+    assert {(c.student_id, c.item_id): cell_text(c.cell) for c in found.changes} == {
+        ("ada", "i0"): "8 late 2", ("ada", "i1"): "15", ("bo", "i0"): "9", ("bo", "i1"): "20 late 1",
+    }  # fmt: skip
+
+
+def test_late_days_alone_go_to_the_scores_that_are_there() -> None:
+    found = detailed("id,days late I 0\nada,3\nbo,\n")
+    assert [(c.student_id, cell_text(c.cell)) for c in found.changes] == [("ada", "9 late 3")]
+    without = detailed("id,I 1 late\nada,3\n")
+    assert without.refused == ["line 2, I 1: has late days without a score"]
+
+
+@pytest.mark.parametrize("days", ["two", "-1", "1.5", "400", "99999"])
+def test_late_days_that_are_none(days: str) -> None:
+    found = detailed(f"id,I 0,late\nada,8,{days}\n")
+    assert (found.changes, len(found.refused)) == ([], 1)
+    assert "late days must be a whole number" in found.refused[0]
+
+
+def test_a_score_without_late_days_keeps_those_it_has() -> None:
+    late = COURSE.with_cells({("ada", "i0"): DetailedScore(Fraction(9), None, 2)})
+    assert detailed("id,I 0\nada,9\n", late).same == 1
+    assert [cell_text(c.cell) for c in detailed("id,I 0\nada,8\n", late).changes] == ["8 late 2"]
+    assert [cell_text(c.cell) for c in detailed("id,I 0,late\nada,8,0\n", late).changes] == ["8"]
+    assert [cell_text(c.cell) for c in detailed("id,I 0\nada,8 late 1\n", late).changes] == ["8 late 1"]
+
+
+def test_symbols_come_from_a_file_and_what_is_only_recorded() -> None:
+    of = COURSE.plan
+    signed = replace(of.categories[0], symbols=(Symbol("check", Fraction(80)),))
+    plan_ = replace(of, categories=(signed,), recorded=(RecordedItem("abs", "Absences"),))
+    found = detailed("id,I 0,late,Absences\nada,check,1,4\n", replace(COURSE, plan=plan_))
+    assert {c.item_id: cell_text(c.cell) for c in found.changes} == {"i0": "check late 1", "abs": "4"}
+
+
+def test_a_match_of_late_days_is_kept_for_the_next_file() -> None:
+    kept = decided({0: "id", 1: "late:i0", 2: "late:gone", 3: "x"}, {}, COURSE)
+    assert kept.columns == {0: "id", 1: "late:i0"}
+    again = Matching.from_text(kept.as_text())
+    found = file_changes(read_file(b"id,n,I 1\nada,2,5\n").table, COURSE, again)
+    assert found.columns[1].target == "late:i0"

@@ -8,8 +8,9 @@ import pytest
 
 from tests.section.conftest import NOW, House
 from tests.seeds import seed
-from vinemark.core.course.course import Cell, Settled
-from vinemark.core.course.read import read_cell
+from vinemark.core.course.cell import Cell
+from vinemark.core.course.course import Settled
+from vinemark.core.course.read_cells import read_cell
 from vinemark.core.scores.typed_cells import CellWrite
 from vinemark.section.edits import edits_of
 from vinemark.section.snapshot import Snapshot, Snapshots

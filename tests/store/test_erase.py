@@ -4,7 +4,7 @@ import json
 
 from tests.store.conftest import Kept
 from vinemark.core.course.course import Settled
-from vinemark.core.course.read import read_cell
+from vinemark.core.course.read_cells import read_cell
 from vinemark.core.scores.typed_cells import CellWrite
 from vinemark.store import acceptances, erase, remarks, scores, settled
 from vinemark.store.database import Connection

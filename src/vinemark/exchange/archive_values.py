@@ -11,8 +11,8 @@ from typing import Any, Final, get_args
 from vinemark.core.after.grade_change import ChangeState
 from vinemark.core.base.limits import COUNT_LIMIT, FIRST_DAY, LAST_DAY, NOTE_LIMIT, OTHER_CENTURY, more_than
 from vinemark.core.base.refused import Keys, Refused, any_text, iso_moment, one_line, one_of, rows
+from vinemark.core.course.cell_text import kept_cell
 from vinemark.core.course.course import RUNS, Course
-from vinemark.core.course.read import read_cell
 from vinemark.core.course.read_plan import read_plan
 from vinemark.core.course.read_records import read_settled
 from vinemark.core.scores.visibility import VISIBILITY_RULES
@@ -80,6 +80,10 @@ def _refuse_repeated(found: Iterable[object], field: str, what: str) -> None:
 
 def _as_it_is(value: object, _: str) -> object:
     return value
+
+
+def _kept(value: object, field: str) -> object:
+    return kept_cell(None if value is None else any_text(value, field), field)
 
 
 def _maybe(read: Reader) -> Reader:
@@ -285,5 +289,5 @@ _BESIDE: Final[Mapping[str, Mapping[str, Reader]]] = {
     "opened": {"run": one_of(RUNS), "at": _moment},
     "stands": {"place": any_text, "facts": any_text, "reason": _note, "person": _line, "at": _moment},
     "plans": {"version": _number, "plan": _plan, "undoes": _maybe(_number)},
-    "scores": {"student_id": one_line, "item_id": one_line, "cell": read_cell},
+    "scores": {"student_id": one_line, "item_id": one_line, "cell": _kept},
 }  # fmt: skip

@@ -15,8 +15,9 @@ from itertools import islice
 
 from vinemark.core.base.number import NotANumber, exact_text, parse_decimal
 from vinemark.core.base.refused import Refused
-from vinemark.core.course.course import Cell, Course, SectionName, Student, Term
-from vinemark.core.course.write import write_cell
+from vinemark.core.course.cell import Cell
+from vinemark.core.course.cell_text import cell_text
+from vinemark.core.course.course import Course, SectionName, Student, Term
 from vinemark.core.plan.plan import Category, Item, Plan
 from vinemark.exchange.archive import UNPACKING_ERRORS
 from vinemark.exchange.csv_text import csv_text
@@ -144,10 +145,12 @@ def _results(course: Course, ids: _Ids) -> Iterable[ZipRow]:
             if cell is not None:
                 place = f"{student.id}/{item.id}"
                 line = {"sourcedId": ids.of("result", place), "lineItemSourcedId": ids.of("item", item.id)}
-                yield {**line, "studentSourcedId": student.id, **_score(cell)}
+                yield {**line, "studentSourcedId": student.id, **_score(course, student.id, item.id)}
 
 
-def _score(cell: Cell) -> ZipRow:
+def _score(course: Course, student: str, item: str) -> ZipRow:
+    """What a cell holds; a symbol is sent as the points that it stands for, and late days have no column."""
+    cell = course.value(student, item)
     if cell == "exempt":
         return {"scoreStatus": "exempt", "missing": "false"}
     if cell == "missing":
@@ -295,7 +298,7 @@ def zip_table(course: Course) -> tuple[list[str], list[list[str]]]:
     items = [item for _, item in course.plan.items()]
     heading = ["id", "family name", "given name", "email", *(item.name for item in items)]
     rows = [
-        [s.id, s.family_name, s.given_name, s.email or "", *(write_cell(course.cell(s.id, i.id)) or "" for i in items)]
+        [s.id, s.family_name, s.given_name, s.email or "", *(cell_text(course.cell(s.id, i.id)) for i in items)]
         for s in course.students
     ]
     return heading, rows

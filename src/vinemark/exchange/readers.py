@@ -3,8 +3,10 @@
 from vinemark.core.course.bounds import refuse_oversized
 from vinemark.core.course.course import Course
 from vinemark.core.syllabus import Reading, read_syllabus
+from vinemark.core.table.read import TableReading, read_grids
 from vinemark.exchange import archive, class_list, course_file, oneroster, score_file, spreadsheet_file, syllabus_file
 from vinemark.exchange.archive_values import refuse_broken
+from vinemark.exchange.table_file import read_grids_of
 
 __all__ = ["brought_section", "class_list", "score_file", "spreadsheet_file", "syllabus_of_file"]
 
@@ -30,3 +32,8 @@ def brought_section(data: bytes) -> tuple[Course, archive.Archive | None, Readin
         text = course.syllabus
     refuse_oversized(course)
     return course, kept, read_syllabus(text) if text else None
+
+
+def table_of_file(data: bytes) -> TableReading:
+    """What a file of scores holds. Raises Refused."""
+    return read_grids(read_grids_of(data))

@@ -1,17 +1,21 @@
 """A file of scores: what taking it would change, cell by cell, before anything is taken."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
+from fractions import Fraction
 from functools import cached_property
 from hashlib import sha256
 
 from vinemark.core.base.refused import Refused
-from vinemark.core.course.course import Cell, Course
-from vinemark.core.course.write import write_cell
-from vinemark.core.plan.plan import Item
-from vinemark.core.scores.typed_score import read_typed_score
+from vinemark.core.course.cell import Cell, DetailedScore, scored
+from vinemark.core.course.cell_text import cell_text
+from vinemark.core.course.course import Course
+from vinemark.core.plan.plan import Item, Plan
+from vinemark.core.plan.rules import MOST_LATE_DAYS
+from vinemark.core.scores.typed_score import read_plan_score
 from vinemark.exchange import oneroster
 from vinemark.exchange.score_matching import (
+    LATE,
     NOBODY,
     PERSON,
     ColumnMatch,
@@ -98,7 +102,12 @@ class ScoreFile:
     @property
     def matched_items(self) -> list[ColumnMatch]:
         """Columns that are items."""
-        return [c for c in self.columns if c.target and c.target not in PERSON]
+        return [c for c in self.columns if c.target and c.target not in PERSON and not c.late_item]
+
+    @property
+    def late_columns(self) -> dict[str, int]:
+        """Where the late days of an item stand, by its id."""
+        return {c.late_item: c.index for c in self.columns if c.late_item}
 
     @property
     def has_people(self) -> bool:
@@ -108,7 +117,7 @@ class ScoreFile:
     @cached_property
     def digest(self) -> str:
         """Of everything that would be written: what is taken must be what was looked at."""
-        lines = [f"{c.key} {write_cell(c.before)} {write_cell(c.cell)}" for c in self.changes]
+        lines = [f"{c.key} {cell_text(c.before)} {cell_text(c.cell)}" for c in self.changes]
         return sha256("\n".join(lines).encode()).hexdigest()
 
 
@@ -116,7 +125,10 @@ def file_changes(table: Table, course: Course, known: Matching) -> ScoreFile:
     """Hold a table against a course. Empty cells of the file change nothing."""
     found = ScoreFile(match_columns(table, course, known))
     found.rows = match_rows(table, found.columns, course, known)
-    items = [(column.index, course.plan.item(column.target)) for column in found.matched_items]
+    items = [(column.index, course.plan.columns[column.target]) for column in found.matched_items]
+    late, scored_items = found.late_columns, {item.id for _, item in items}
+    # Late days of which the file has no score go to the score that is there.
+    items += [(-1, course.plan.columns[item]) for item in late if item not in scored_items]
     seen: dict[str, int] = {}
     for match in found.rows:
         if match.student is None:
@@ -126,39 +138,81 @@ def file_changes(table: Table, course: Course, known: Matching) -> ScoreFile:
             continue
         seen[match.student] = match.row.line
         for index, item in items:
-            assert item is not None  # noqa: S101
-            _compare(match.row, match.student, item, cell_at(match.row, index), course, found)
+            days = cell_at(match.row, late[item.id]) if item.id in late else None
+            typed = cell_at(match.row, index) if index >= 0 else ""
+            _compare(FileCell(match.row, match.student, item, typed, days), course, found)
     return found
 
 
-def _compare(row: TableRow, student: str, item: Item, typed: str, course: Course, found: ScoreFile) -> None:
-    if not typed:
-        return
+@dataclass(frozen=True)
+class FileCell:
+    """What a file says of one cell; `days` are its late days as they stand there, None where it has no such column."""
+
+    row: TableRow
+    student: str
+    item: Item
+    typed: str
+    days: str | None = None
+
+
+def _compare(one: FileCell, course: Course, found: ScoreFile) -> None:
+    before = course.cell(one.student, one.item.id)
     try:
-        if typed.startswith("="):
-            raise Refused(item.id, f"is a formula without a value ({typed[:40]})")
-        cell = read_typed_score(typed, item, course.plan.scale).cell
+        cell = _cell(one, course.plan, before)
     except Refused as error:
-        found.refused.append(f"line {row.line}, {item.name}: {error.reason}")
+        found.refused.append(f"line {one.row.line}, {one.item.name}: {error.reason}")
         return
-    before = course.cell(student, item.id)
+    if cell is None:
+        return
     if cell == before:
         found.same += 1
     else:
-        change = CellChange(student, item.id, before, cell, row.line)
+        change = CellChange(one.student, one.item.id, before, cell, one.row.line)
         (found.new if before is None else found.changed).append(change)
+
+
+def _cell(one: FileCell, plan: Plan, before: Cell) -> Cell:
+    """The cell that a file makes; None where it says nothing. A score without late days keeps those it has."""
+    if one.typed.startswith("="):
+        raise Refused(one.item.id, f"is a formula without a value ({one.typed[:40]})")
+    cell = read_plan_score(plan, one.item, one.typed).cell if one.typed else None
+    days = _late_days(one)
+    if days is None:
+        kept = before.late if isinstance(before, DetailedScore) and before.score is not None else 0
+        return scored(cell, kept) if isinstance(cell, Fraction) else cell
+    if cell is None:
+        if not days:
+            return None
+        cell = before
+    if isinstance(cell, DetailedScore):
+        return replace(cell, late=days) if cell.symbol else scored(cell.score or Fraction(0), days)
+    if isinstance(cell, Fraction):
+        return scored(cell, days)
+    if days:
+        raise Refused(one.item.id, "has late days without a score")
+    return cell
+
+
+def _late_days(one: FileCell) -> int | None:
+    """Late days as a file writes them; None where it says nothing of them."""
+    if one.days is None or not one.days.strip():
+        return None
+    text = one.days.strip().removesuffix(".0")
+    if not (text.isascii() and text.isdigit() and len(text) < 5) or int(text) > MOST_LATE_DAYS:
+        raise Refused(one.item.id, f"late days must be a whole number up to {MOST_LATE_DAYS}, not “{one.days[:40]}”")
+    return int(text)
 
 
 def decided(columns: dict[int, str], people: dict[str, str], course: Course) -> Matching:
     """A matching as chosen in a form; what is no field, item or student of the course is left out."""
-    items = {item.id for _, item in course.plan.items()}
+    items = course.plan.columns
     students = {student.id for student in course.students}
     return Matching(
-        {index: target for index, target in columns.items() if target == "" or target in PERSON or target in items},
+        {i: t for i, t in columns.items() if t == "" or t in PERSON or t.removeprefix(LATE) in items},
         {says: student for says, student in people.items() if student == NOBODY or student in students},
     )
 
 
 def shown(change: CellChange) -> str:
     """A change for reading: '8 → 9', 'blank → 7'."""
-    return f"{write_cell(change.before) or 'blank'} → {write_cell(change.cell) or 'blank'}"
+    return f"{cell_text(change.before) or 'blank'} → {cell_text(change.cell) or 'blank'}"

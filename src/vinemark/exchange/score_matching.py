@@ -19,6 +19,9 @@ from vinemark.exchange.tables import Table, TableRow, cell_at, find_columns
 NEAR_ITEM = 65
 NEAR_NAME = 80
 PERSON = ("id", "email", "family", "given", "name")
+LATE = "late:"
+"""Begins the target of a column of late days; the item's id follows."""
+LATE_WORDS = re.compile(r"\b(?:days?[\s_-]+late|late[\s_-]+days?|late(?:ness)?)\b", re.IGNORECASE)
 NOBODY = "-"
 LEAVE_OUT = ""
 
@@ -62,6 +65,11 @@ class ColumnMatch:
     why: str
     near: str = ""
 
+    @property
+    def late_item(self) -> str:
+        """The item whose late days it holds; empty for any other column."""
+        return self.target.removeprefix(LATE) if self.target.startswith(LATE) else ""
+
 
 @dataclass(frozen=True)
 class RowMatch:
@@ -80,14 +88,18 @@ def match_columns(table: Table, course: Course, known: Matching) -> list[ColumnM
     by_name = _items_by_name(course)
     taken: set[str] = set()
     found = []
+    last = LEAVE_OUT
     for index, heading in enumerate(table.heading):
         target, why = _column(index, heading, people, by_name, course, known)
+        if target == LEAVE_OUT and not why and LATE_WORDS.search(heading):
+            target, why = _late_column(heading, by_name, last)
+        last = target if target in course.plan.placed else last
         if target in taken:
             target, why = LEAVE_OUT, "is in the file twice"
         taken |= {target} - {LEAVE_OUT}
         samples = [cell_at(row, index) for row in table.rows[:60]]
         found.append(ColumnMatch(index, heading, [s for s in samples if s][:3], target, why))
-    free = {i.name: i.id for _, i in course.plan.items() if i.id not in taken}
+    free = {i.name: i.id for i in course.plan.columns.values() if i.id not in taken}
     decided = set(known.columns)
     return [c if c.target or c.index in decided else _with_near(c, free) for c in found]
 
@@ -97,7 +109,8 @@ def _column(
 ) -> tuple[str, str]:
     if index in known.columns:
         target = known.columns[index]
-        if target == LEAVE_OUT or target in PERSON or course.plan.item(target):
+        late = target.removeprefix(LATE) if target.startswith(LATE) else ""
+        if target == LEAVE_OUT or target in PERSON or target in course.plan.columns or late in course.plan.placed:
             return target, "as you matched it"
     if index in people:
         return people[index], "its heading"
@@ -105,10 +118,17 @@ def _column(
     return (item, "the same name") if item else (LEAVE_OUT, "")
 
 
+def _late_column(heading: str, by_name: Mapping[str, str], before: str) -> tuple[str, str]:
+    """Late days of the item that the heading names, or of the one in the column before."""
+    rest = " ".join(LATE_WORDS.sub(" ", heading).strip(" -–_:()[]").split())
+    item = by_name.get(folded(rest)) if rest else before
+    return (LATE + item, "late days" if rest else "late days of the column before") if item else (LEAVE_OUT, "")
+
+
 def _items_by_name(course: Course) -> dict[str, str]:
     """Items by name and by the short label above their column, where only one has it."""
     found: dict[str, set[str]] = {}
-    for _, item in course.plan.items():
+    for item in course.plan.columns.values():
         for text in {folded(item.name), folded(item.heading)} - {""}:
             found.setdefault(text, set()).add(item.id)
     return {text: next(iter(ids)) for text, ids in found.items() if len(ids) == 1}

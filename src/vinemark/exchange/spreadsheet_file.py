@@ -6,19 +6,21 @@ kept with it; one without a value stays '=…', so that it is refused where a nu
 
 import io
 import zipfile
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
 from decimal import Decimal
-from typing import Any
+from typing import Any, TypeVar
 
-from lxml import etree
 from openpyxl import load_workbook
 
 from vinemark.core.base.limits import DIGIT_LIMIT
 from vinemark.core.base.refused import Refused
+from vinemark.exchange.ods import TABLE, ods_cells, ods_number, ods_rows, ods_tables, ods_words
 from vinemark.exchange.tables import MOST_COLUMNS, MOST_ROWS
 
+_S = TypeVar("_S")
+_Reader = Callable[[bytes], Iterator[_S]]
 MOST_UNPACKED = 100 * 1024 * 1024
 
 
@@ -38,15 +40,7 @@ def is_spreadsheet(data: bytes) -> bool:
 
 def read_sheets(data: bytes) -> list[Sheet]:
     """The sheets of a file that hold anything. Raises Refused for what is no such file or is too large."""
-    if data.startswith(b"\xd0\xcf\x11\xe0"):
-        raise Refused("file", "is an old binary spreadsheet; save it as XLSX, ODS or CSV")
-    names = packed_names(data)
-    if "xl/workbook.xml" in names:
-        sheets = _guarded(_xlsx, data)
-    elif "content.xml" in names:
-        sheets = _guarded(_ods, data)
-    else:
-        raise Refused("file", "is a packed file, but no spreadsheet")
+    sheets = read_packed(data, _xlsx, _ods)
     filled = [sheet for sheet in sheets if any(cell for row in sheet.rows for cell in row)]
     if not filled:
         raise Refused("file", "has nothing in it: every sheet is empty")
@@ -65,8 +59,14 @@ def packed_names(data: bytes) -> set[str]:
     return {entry.filename for entry in entries}
 
 
-def _guarded(read: Any, data: bytes) -> list[Sheet]:
-    """A reader's result; whatever a damaged file makes it stumble over is a refusal."""
+def read_packed(data: bytes, xlsx: _Reader[_S], ods: _Reader[_S]) -> list[_S]:
+    """The sheets of a file by the reader of its kind; whatever a damaged file makes it stumble over is a refusal."""
+    if data.startswith(b"\xd0\xcf\x11\xe0"):
+        raise Refused("file", "is an old binary spreadsheet; save it as XLSX, ODS or CSV")
+    names = packed_names(data)
+    read = xlsx if "xl/workbook.xml" in names else ods if "content.xml" in names else None
+    if read is None:
+        raise Refused("file", "is a packed file, but no spreadsheet")
     try:
         return list(read(data))
     except (Refused, MemoryError):
@@ -123,43 +123,22 @@ def _plain(number: Decimal, percent: bool) -> str:
     return text + ("%" if percent else "")
 
 
-_OFFICE = "{urn:oasis:names:tc:opendocument:xmlns:office:1.0}"
-_TABLE = "{urn:oasis:names:tc:opendocument:xmlns:table:1.0}"
-_WORDS = "{urn:oasis:names:tc:opendocument:xmlns:text:1.0}"
-
-
 def _ods(data: bytes) -> Iterator[Sheet]:
-    """Tables of an OpenDocument spreadsheet (OASIS OpenDocument 1.2, part 1, section 9)."""
-    with zipfile.ZipFile(io.BytesIO(data)) as packed:
-        content = packed.read("content.xml")
-    parser = etree.XMLParser(resolve_entities=False, no_network=True, huge_tree=False)
-    for table in etree.fromstring(content, parser).iter(f"{_TABLE}table"):
+    for name, table in ods_tables(data):
         rows: list[list[str]] = []
-        for row in table.iter(f"{_TABLE}table-row"):
-            cells = _ods_row(row)
-            times = int(row.get(f"{_TABLE}number-rows-repeated", "1"))
+        for row, repeated in ods_rows(table):
+            cells = [text for cell, times in ods_cells(row) for text in [_ods_text(cell)] * times]
             # The empty rest of a sheet is one row repeated a million times.
-            times = times if any(cells) else min(times, 1)
+            times = repeated if any(cells) else min(repeated, 1)
             if len(rows) + times > MOST_ROWS:
                 raise Refused("file", f"has more than {MOST_ROWS:,} rows")
             rows += [cells] * times
-        count = sum(1 for _ in table.iterfind(f".//*[@{_TABLE}formula]"))
-        yield Sheet(table.get(f"{_TABLE}name", ""), rows, count)
-
-
-def _ods_row(row: Any) -> list[str]:
-    cells: list[str] = []
-    for cell in row:
-        if cell.tag not in {f"{_TABLE}table-cell", f"{_TABLE}covered-table-cell"}:
-            continue
-        times = int(cell.get(f"{_TABLE}number-columns-repeated", "1"))
-        cells += [_ods_text(cell)] * min(times, max(0, MOST_COLUMNS - len(cells)))
-    return cells
+        count = sum(1 for _ in table.iterfind(f".//*[@{TABLE}formula]"))
+        yield Sheet(name, rows, count)
 
 
 def _ods_text(cell: Any) -> str:
-    kind, value = cell.get(f"{_OFFICE}value-type"), cell.get(f"{_OFFICE}value")
-    if kind in {"float", "currency", "percentage"} and value is not None:
-        return _plain(Decimal(value), kind == "percentage")
-    words = " ".join("".join(part.itertext()) for part in cell.iter(f"{_WORDS}p"))
-    return " ".join(words.split()) or str(cell.get(f"{_TABLE}formula") or "")
+    number = ods_number(cell)
+    if number is not None:
+        return _plain(Decimal(number[0]), number[1])
+    return ods_words(cell) or str(cell.get(f"{TABLE}formula") or "")

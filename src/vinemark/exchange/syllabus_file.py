@@ -4,14 +4,14 @@ import io
 import re
 import warnings
 import zipfile
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from itertools import pairwise
-from typing import Any
+from typing import Any, NamedTuple
 
 import docx
 import pdfplumber
 from bs4 import BeautifulSoup, Comment, Tag
-from bs4.element import NavigableString
+from bs4.element import NavigableString, PreformattedString
 from charset_normalizer import from_bytes
 from docx.table import Table as DocxTable
 from docx.table import _Cell
@@ -26,6 +26,7 @@ LARGEST = 10_000_000
 UNPACKED = 60_000_000
 PAGES = 60
 DEEPEST_LIST = 9
+DEEPEST_TABLE = 8
 KINDS = (".txt", ".md", ".html", ".htm", ".docx", ".pdf")
 
 
@@ -111,6 +112,8 @@ BLOCKS = frozenset(
         "summary",
     ]
 )
+DEEPEST_ELEMENT = 60
+"""Elements nested deeper than this are taken as plain text."""
 HIDDEN = ("script", "style", "nav", "head", "noscript", "template", "svg")
 
 
@@ -133,41 +136,115 @@ def hidden_by_attribute(tag: Tag) -> bool:
     return tag.has_attr("hidden") or "display:none" in style or tag.get("aria-hidden") == "true"
 
 
-def _html_parts(tag: Tag, depth: int) -> Iterator[str]:
+def _html_parts(tag: Tag, depth: int, lists: int = 0) -> Iterator[str]:
     for child in tag.children:
+        if isinstance(child, PreformattedString):
+            continue
         if isinstance(child, NavigableString):
             yield str(child) if tag.name == "pre" else re.sub(r"[ \t\r\n]+", " ", str(child))
         elif isinstance(child, Tag):
-            yield from _html_tag(child, depth)
+            yield from _html_tag(child, depth + 1, lists)
 
 
-def _html_tag(tag: Tag, depth: int) -> Iterator[str]:
+def _html_tag(tag: Tag, depth: int, lists: int) -> Iterator[str]:
     name = tag.name
     if name == "br":
         yield "\n"
-    elif name == "table" and not tag.find("table"):
-        yield "\n\n" + "\n".join(_html_rows(tag)) + "\n\n"
+    elif depth >= DEEPEST_ELEMENT:
+        yield " " + tag.get_text(" ") + " "
+    elif name == "table" and not _is_layout(tag):
+        yield "\n\n" + "\n".join(_html_rows(tag, depth + 1)) + "\n\n"
     elif name in {"ul", "ol", "dl"}:
-        yield "\n" + "".join(_html_parts(tag, depth + 1)) + "\n"
+        yield "\n" + "".join(_html_parts(tag, depth, lists + 1)) + "\n"
     elif name in {"li", "dt"}:
-        inner = "".join(_html_parts(tag, depth)).strip()
-        yield "\n" + "  " * max(0, depth - 1) + "- " + inner
+        inner = "".join(_html_parts(tag, depth, lists)).strip()
+        yield "\n" + "  " * max(0, lists - 1) + "- " + inner
     elif name == "dd":
-        yield ": " + "".join(_html_parts(tag, depth)).strip()
+        yield ": " + "".join(_html_parts(tag, depth, lists)).strip()
     elif re.fullmatch(r"h[1-6]", name):
-        yield "\n\n# " + " ".join("".join(_html_parts(tag, depth)).split()) + "\n\n"
+        yield "\n\n# " + " ".join("".join(_html_parts(tag, depth, lists)).split()) + "\n\n"
     elif name in BLOCKS:
-        yield "\n\n" + "".join(_html_parts(tag, depth)).strip(" ") + "\n\n"
+        yield "\n\n" + "".join(_html_parts(tag, depth, lists)).strip(" ") + "\n\n"
     else:
-        yield from _html_parts(tag, depth)
+        yield from _html_parts(tag, depth, lists)
 
 
-def _html_rows(table: Tag) -> Iterator[str]:
-    for row in table.find_all("tr"):
-        cells = row.find_all(["td", "th"])
-        texts = [" ".join("".join(_html_parts(cell, 0)).split()) for cell in cells]
-        if any(texts):
-            yield "| " + " | ".join(texts) + " |"
+def _is_layout(table: Tag) -> bool:
+    """Whether a table only arranges a page: it holds headings, other tables, or cells of running text."""
+    if table.find(["table", "h1", "h2", "h3", "h4", "h5", "h6"]):
+        return True
+    cells = table.find_all(["td", "th"], limit=MOST_ROWS_READ)
+    return any(len(cell.find_all(["p", "li"], limit=3)) > 1 and len(cell.get_text()) > LONG_CELL for cell in cells)
+
+
+def _html_rows(table: Tag, depth: int) -> Iterator[str]:
+    above: Spans = {}
+    for row in table.find_all("tr", limit=MOST_ROWS_READ):
+        if row.find_parent("table") is not table:
+            continue
+        cells = [
+            GridCell(_one_line("".join(_html_parts(cell, depth))), _span(cell, "colspan"), _span(cell, "rowspan"))
+            for cell in row.find_all(["td", "th"], recursive=False, limit=MOST_TABLE_COLUMNS)
+        ]
+        yield from _bar_row(spread(cells, above))
+
+
+def _span(cell: Tag, name: str) -> int:
+    said = str(cell.get(name) or "1").strip()
+    return max(1, min(int(said), MOST_TABLE_COLUMNS)) if re.fullmatch(r"\d{1,9}", said) else 1
+
+
+# --- tables of every kind ---------------------------------------------------------------------
+
+MOST_TABLE_COLUMNS = 40
+MOST_ROWS_READ = 2_000
+LONG_CELL = 160
+
+
+class GridCell(NamedTuple):
+    """A cell with the columns and rows it covers."""
+
+    text: str
+    columns: int = 1
+    rows: int = 1
+
+
+Spans = dict[int, tuple[str, int]]
+"""What goes on from the rows above: by its column, the words and for how many more rows."""
+
+
+def spread(cells: Iterable[GridCell], above: Spans) -> list[str]:
+    """A row with a place for every column: a cell is repeated in each place that it covers."""
+    row: list[str] = []
+    for cell in cells:
+        _go_on(row, above)
+        for _ in range(cell.columns):
+            if len(row) >= MOST_TABLE_COLUMNS:
+                return row
+            if cell.rows > 1:
+                above[len(row)] = (cell.text, cell.rows - 1)
+            row.append(cell.text)
+    _go_on(row, above)
+    return row
+
+
+def _go_on(row: list[str], above: Spans) -> None:
+    while len(row) in above and len(row) < MOST_TABLE_COLUMNS:
+        text, rows = above.pop(len(row))
+        if rows > 1:
+            above[len(row)] = (text, rows - 1)
+        row.append(text)
+
+
+def _one_line(text: str) -> str:
+    """The lines of a cell in one; a line of its own is told from the one above it by a semicolon."""
+    lines = [line for part in text.split("\n") if (line := " ".join(part.split()))]
+    return "; ".join(lines).replace(".; ", ". ").replace(":; ", ": ").replace("|", "/")
+
+
+def _bar_row(texts: Sequence[str]) -> Iterator[str]:
+    if any(texts):
+        yield "| " + " | ".join(texts) + " |"
 
 
 # --- DOCX -------------------------------------------------------------------------------------
@@ -196,11 +273,14 @@ def _style_names(document: Any) -> StyleNames:
     return {style.style_id: style.name or "" for style in document.styles}
 
 
-def _docx_lines(container: Any, styles: StyleNames) -> Iterator[str]:
+def _docx_lines(container: Any, styles: StyleNames, depth: int = 0) -> Iterator[str]:
+    if depth > DEEPEST_TABLE:
+        return
     for block in container.iter_inner_content():
         if isinstance(block, DocxTable):
             yield ""
-            yield from _docx_rows(block, styles)
+            rows = _docx_unwrapped if _docx_is_layout(block, styles) else _docx_rows
+            yield from rows(block, styles, depth)
             yield ""
         elif isinstance(block, Paragraph):
             yield from _docx_paragraph(block, styles)
@@ -225,24 +305,45 @@ def _docx_level(paragraph: Paragraph, style: str) -> int:
     return min(max(by_style, level), DEEPEST_LIST)
 
 
-def _docx_rows(table: DocxTable, styles: StyleNames) -> Iterator[str]:
+def _docx_rows(table: DocxTable, styles: StyleNames, depth: int) -> Iterator[str]:
     """Rows of cells; a cell that goes on from the row above says again what stands there."""
     above: dict[int, str] = {}
-    for row in table._tbl.tr_lst:
-        texts: list[str] = []
+    for row in table._tbl.tr_lst[:MOST_ROWS_READ]:
+        cells: list[GridCell] = [GridCell("")] * min(row.grid_before, MOST_TABLE_COLUMNS)
         column = row.grid_before
-        for cell in row.tc_lst:
+        for cell in row.tc_lst[:MOST_TABLE_COLUMNS]:
             goes_on = cell.vMerge == "continue" and column in above
-            text = above[column] if goes_on else " ".join(_docx_cell(_Cell(cell, table), styles).split())
+            text = above[column] if goes_on else _one_line(_docx_cell(_Cell(cell, table), styles, depth))
             above[column] = text
-            texts.append(text)
-            column += cell.grid_span
-        if any(texts):
-            yield "| " + " | ".join(texts) + " |"
+            span = min(cell.grid_span, MOST_TABLE_COLUMNS)
+            cells.append(GridCell(text, span))
+            column += span
+        yield from _bar_row(spread(cells, {}))
 
 
-def _docx_cell(cell: _Cell, styles: StyleNames) -> str:
-    return " ".join(_docx_lines(cell, styles))
+def _docx_cell(cell: _Cell, styles: StyleNames, depth: int) -> str:
+    return "\n".join(_docx_lines(cell, styles, depth + 1))
+
+
+def _docx_is_layout(table: DocxTable, styles: StyleNames) -> bool:
+    """Whether a table only arranges a page: it holds other tables, headings, or cells of running text."""
+    for row in table._tbl.tr_lst[:MOST_ROWS_READ]:
+        for tc in row.tc_lst[:MOST_TABLE_COLUMNS]:
+            cell = _Cell(tc, table)
+            paragraphs = [p for p in cell.paragraphs if p.text.strip()]
+            headed = any(styles.get(p._p.style, "").startswith("Heading") for p in paragraphs)
+            if tc.tbl_lst or headed or (len(paragraphs) > 1 and sum(len(p.text) for p in paragraphs) > LONG_CELL):
+                return True
+    return False
+
+
+def _docx_unwrapped(table: DocxTable, styles: StyleNames, depth: int) -> Iterator[str]:
+    for row in table._tbl.tr_lst[:MOST_ROWS_READ]:
+        for tc in row.tc_lst[:MOST_TABLE_COLUMNS]:
+            if tc.vMerge != "continue":
+                yield ""
+                yield from _docx_lines(_Cell(tc, table), styles, depth + 1)
+                yield ""
 
 
 # --- PDF --------------------------------------------------------------------------------------
@@ -341,24 +442,92 @@ def _pdf_rows(words: list[Word]) -> list[list[Word]]:
 
 
 def _pdf_lines(words: list[Word]) -> str:
-    """Lines with their indents, wide gaps kept as wide, an empty line where there is air."""
+    """Lines with their indents, tables as rows of cells, an empty line where there is air."""
     rows = _pdf_rows(words)
     base = min(float(w["x0"]) for w in words)
     heights = sorted(float(r[0]["bottom"] - r[0]["top"]) for r in rows)
     height = heights[len(heights) // 2]
+    cut = [_segments(row, height) for row in rows]
     lines: list[str] = []
-    for above, row in zip([None, *rows], rows, strict=False):
-        if above is not None and row[0]["top"] - above[0]["bottom"] > height * 0.75:
+    place = 0
+    while place < len(rows):
+        if place and rows[place][0]["top"] - rows[place - 1][0]["bottom"] > height * 0.75:
             lines.append("")
-        lines.append(" " * round((float(row[0]["x0"]) - base) / (height * 0.5)) + _pdf_line(row, height))
+        end = _table_end(cut, place)
+        if end - place >= LEAST_ROWS:
+            lines += _pdf_table(cut[place:end])
+            place = end
+        else:
+            indent = round((float(rows[place][0]["x0"]) - base) / (height * 0.5))
+            lines.append(" " * indent + "    ".join(_words_of(segment) for segment in cut[place]))
+            place += 1
     return "\n".join(lines)
 
 
-def _pdf_line(row: list[Word], height: float) -> str:
-    text = str(row[0]["text"])
+PdfCell = list[Word]
+LEAST_ROWS = 2
+
+
+def _segments(row: list[Word], height: float) -> list[PdfCell]:
+    """The stretches of a line between wide gaps."""
+    found: list[PdfCell] = [[row[0]]]
     for left, right in pairwise(row):
-        text += ("    " if right["x0"] - left["x1"] > height * 0.8 else " ") + str(right["text"])
-    return text
+        if right["x0"] - left["x1"] > height * 0.8:
+            found.append([])
+        found[-1].append(right)
+    return found
+
+
+def _words_of(segment: PdfCell) -> str:
+    return " ".join(str(word["text"]) for word in segment)
+
+
+def _table_end(cut: Sequence[list[PdfCell]], start: int) -> int:
+    """How far lines of several cells go on; a line of one cell within them goes on with the cell above it."""
+    end = start
+    for place in range(start, len(cut)):
+        if len(cut[place]) > 1:
+            end = place + 1
+        elif place == start or not _goes_on(cut[place][0], cut[place - 1]) or place + 1 - end > 1:
+            break
+    return end
+
+
+def _goes_on(segment: PdfCell, above: Sequence[PdfCell]) -> bool:
+    """Whether a lone cell stands right below a cell of the row above, not at its beginning."""
+    near = segment[0]["top"] - above[0][0]["bottom"] < (segment[0]["bottom"] - segment[0]["top"]) * 0.6
+    return bool(near) and any(abs(segment[0]["x0"] - cell[0]["x0"]) < 3 for cell in above[1:])
+
+
+def _pdf_table(rows: Sequence[list[PdfCell]]) -> Iterator[str]:
+    columns = _columns(rows)
+    texts: list[list[str]] = []
+    for row in rows:
+        cells = [""] * len(columns)
+        for segment in row:
+            place = max(range(len(columns)), key=lambda c: _overlap(columns[c], segment))
+            cells[place] = f"{cells[place]} {_words_of(segment)}".strip()
+        if texts and len(row) == 1 and not cells[0]:
+            texts[-1] = [f"{above} {more}".strip() for above, more in zip(texts[-1], cells, strict=True)]
+        else:
+            texts.append(cells)
+    for cells in texts:
+        yield from _bar_row([cell.replace("|", "/") for cell in cells])
+
+
+def _columns(rows: Sequence[list[PdfCell]]) -> list[tuple[float, float]]:
+    """The stretches of the page that the cells of the fullest rows cover."""
+    most = max(len(row) for row in rows)
+    full = [row for row in rows if len(row) == most]
+    return [
+        (min(float(row[c][0]["x0"]) for row in full), max(float(row[c][-1]["x1"]) for row in full)) for c in range(most)
+    ]
+
+
+def _overlap(column: tuple[float, float], segment: PdfCell) -> float:
+    """How much of a cell lies in a column; below 0 how far off it lies."""
+    left, right = float(segment[0]["x0"]), float(segment[-1]["x1"])
+    return min(column[1], right) - max(column[0], left)
 
 
 _READERS: dict[str, Callable[[bytes], str]] = {

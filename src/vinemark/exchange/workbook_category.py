@@ -19,18 +19,18 @@ from typing import Any, Literal
 
 from xlsxwriter.utility import xl_col_to_name
 
-from vinemark.core.course.course import Cell
-from vinemark.core.grade.category import EXEMPT, CategoryWork, numbers_of
+from vinemark.core.course.recorded import PlainCells
+from vinemark.core.grade.category import EXEMPT, CategoryWork, numbers_of, rounded_ratio
 from vinemark.core.plan.amounts import size_of
-from vinemark.core.plan.plan import Basis, Category, Item, Split
-
-FIRST_ROW = 8
-"""The first student's row on every sheet but Grades, counted from 0."""
+from vinemark.core.plan.plan import Category, Item, Plan, Split
+from vinemark.exchange.workbook_places import PlanPlaces
+from vinemark.exchange.workbook_replaced import OUT, ReplacedBlocks, replacements_into, span
+from vinemark.exchange.workbook_rounding import rounding_formula
+from vinemark.exchange.workbook_scores import FIRST_ROW
 
 DROP_STEPS = 6
 # So little sends ties to the item that stands first, and is far below any difference of scores: 1 of so many.
 TIES = 10**13
-OUT = 10**9
 FIGURE_COLUMNS = ("earned", "size", "p", "counted")
 ROW = "{r}"
 """Stands in a formula for the number of the student's row."""
@@ -52,25 +52,29 @@ class CategorySheet:
     def __init__(
         self,
         sheet: Any,
-        category: Category,
-        basis: Basis,
-        plan_row: int,
+        plan: Plan,
+        place: int,
         columns: Mapping[str, int],
         as_of: date,
         denominator: int,
     ) -> None:
-        """`columns` are those of the items on the Scores sheet; `denominator` is common to all scores and points."""
+        """The category at a place of the plan. `columns` are those of the items on the Scores sheet; `denominator` is
+        common to all scores and points."""
         self.sheet = sheet
-        self.category = category
-        self.split: Split = "by_points" if basis == "points" else category.split
+        self.category: Category = plan.categories[place]
+        category, points = self.category, plan.basis == "points"
+        self.split: Split = "by_points" if points else category.split
+        self.round_to = None if points else category.rounding
         self.work = CategoryWork(category, self.split, as_of, denominator)
-        self.plan_row = plan_row
+        self.place = place
+        self.places = PlanPlaces(plan)
         self.columns = columns
         self.items = category.regular
         self.extra = [] if category.extra else [i for i in category.counting if i.extra]
         drops = category.drop_highest or category.drop_lowest or category.keep_best is not None
         self.drops = bool(drops and not category.extra and self.items)
         self.by_ratio = category.drop_by == "lowest_percent" or len({size_of(i, self.split) for i in self.items}) <= 1
+        self.replaced = ReplacedBlocks([] if category.extra else replacements_into(plan, category), self.items)
         self.figures: dict[int, Figures] = {}
         # For a size m this times e orders items by e / m.
         self._common = lcm(*self.work.sizes) if self.items else 1
@@ -94,17 +98,25 @@ class CategorySheet:
             if name.startswith("gain"):
                 self.single[f"q{name[4:]}"] = place
                 place += 1
+        place = self._lay_out_replaced(place, width)
         for name in FIGURE_COLUMNS:
             self.single[name] = place
             place += 1
 
+    def _lay_out_replaced(self, place: int, width: int) -> int:
+        for name in ("kept", *self.replaced.blocks()) if self.replaced.rules else ():
+            if name.startswith("weak"):
+                self.single[f"better{name[4:]}"] = place
+                place += 1
+            self.start[name] = place
+            place += width
+        return place
+
     def heading(self, bold: Any) -> None:
         """What each column holds."""
         self.sheet.write_string(0, 0, self.category.name, bold)
-        words = {"e": "earned", "m": "size", "ratio": "score / points", "high": "dropped as highest"}
         for block, start in self.start.items():
-            title = words.get(block, f"e - q m, step {block[4:]}" if block.startswith("gain") else block)
-            self.sheet.write_string(FIRST_ROW - 3, start, title, bold)
+            self.sheet.write_string(FIRST_ROW - 3, start, self._title(block), bold)
             for n, item in enumerate(self.items):
                 self.sheet.write_string(FIRST_ROW - 2, start + n, item.name)
                 self.sheet.write_number(FIRST_ROW - 1, start + n, int(item.droppable))
@@ -112,15 +124,22 @@ class CategorySheet:
         for name, column in self.single.items():
             self.sheet.write_string(FIRST_ROW - 3, column, name.replace("_", " "), bold)
 
+    def _title(self, block: str) -> str:
+        words = {"e": "earned", "m": "size", "ratio": "score / points", "high": "dropped as highest", "kept": "kept"}
+        for start, title in (("gain", "e - q m, step"), ("weak", "weaker, rule"), ("replaced", "replaced, rule")):
+            if block.startswith(start):
+                return f"{title} {block[len(start) :]}"
+        return words.get(block, block)
+
     def figure(self, name: Literal["earned", "size", "p", "counted"]) -> str:
         """Where a student's figure stands, for formulas of other sheets."""
         return f"'{self.sheet.get_name()}'!{xl_col_to_name(self.single[name])}{ROW}"
 
     def plan_cell(self, column: str) -> str:
         """A rule of the category on the Plan sheet."""
-        return f"Plan!${column}${self.plan_row + 1}"
+        return self.places.category(self.place, column)
 
-    def student(self, row: int, cells: Mapping[str, Cell]) -> None:
+    def student(self, row: int, cells: PlainCells) -> None:
         """A student's row."""
         number = str(row + 1)
         for place, text, value in zip(self._places, self._texts, self._values(row, cells), strict=True):
@@ -137,11 +156,40 @@ class CategorySheet:
         terms = [f"IF(ISNUMBER({s}),{s}{self._times(i)},0)" for i in self.extra for s in [self._score(i)]]
         self._put(self.single["extra"], "+".join(terms) or "0")
         if self.drops:
-            self._write_figures(*self._write_drops())
+            earned, size = self._write_drops()
         elif self.items:
-            self._write_figures(f"SUM({self._span('e')})+{self._at('extra')}", f"SUM({self._span('m')})")
+            earned, size = f"SUM({self._span('e')})+{self._at('extra')}", f"SUM({self._span('m')})"
         else:
-            self._write_figures(f"0+{self._at('extra')}", "0")
+            earned, size = f"0+{self._at('extra')}", "0"
+        self._write_figures(earned + self._write_replaced(), size)
+
+    def _write_replaced(self) -> str:
+        """The blocks of each replacement into the category; what they add to the sum of e."""
+        if not (self.replaced.rules and self.items):
+            return ""
+        for n in range(len(self.items)):
+            self._put(self.start["kept"] + n, self._kept_formula(n))
+        added = ""
+        for k, one in enumerate(self.replaced.rules):
+            source, better, weak = self._score(one.source), self._at(f"better{k}"), self._span(f"weak{k}")
+            self._put(self.single[f"better{k}"], f"IF(ISNUMBER({source}),{source}/{self._above(one.source, 2)},0)")
+            for n, item in enumerate(self.items):
+                score, kept = self._score(item), self._cell("kept", n)
+                self._put(self.start[f"weak{k}"] + n, self.replaced.weak(k, item, self._cell, kept, score, better))
+            for n in range(len(self.items)):
+                mine = self._cell(f"weak{k}", n)
+                at_most = f"{mine}<=SMALL({weak},{min(one.rule.count, len(self.items))})"
+                self._put(self.start[f"replaced{k}"] + n, f"IF(AND({mine}<{OUT},{at_most}),1,0)")
+            added += f"+SUMPRODUCT({self._span(f'replaced{k}')}*({better}*{self._span('m')}-{self._span('e')}))"
+        return added
+
+    def _kept_formula(self, n: int) -> str:
+        size = self._cell("m", n)
+        if not self.drops:
+            return f"IF({size}>0,1,0)"
+        last = f"gain{self.steps - 1}"
+        low = f"{self._cell(last, n)}<=SMALL({self._span(last)},MAX(1,{self._at('n_low')}))"
+        return f"IF(AND({size}>0,{self._cell('high', n)}=0,NOT(AND({self._at('n_low')}>0,{low}))),1,0)"
 
     def _put(self, place: int, formula: str) -> None:
         self._places.append(place)
@@ -154,7 +202,7 @@ class CategorySheet:
         return f"{xl_col_to_name(self.start[block] + n)}{ROW}"
 
     def _span(self, block: str) -> str:
-        return f"{self._cell(block, 0)}:{self._cell(block, len(self.items) - 1)}"
+        return span(self.start[block], len(self.items), ROW)
 
     def _score(self, item: Item) -> str:
         return f"Scores!{xl_col_to_name(self.columns[item.id])}{ROW}"
@@ -231,12 +279,15 @@ class CategorySheet:
         e, m, at = self._at("earned"), self._at("size"), self.plan_cell("J")
         self._put(self.single["earned"], earned)
         self._put(self.single["size"], size)
-        self._put(self.single["p"], f'IF({m}=0,"",IF({at}="",{e}/{m},MIN({e}/{m},{at}/100)))')
+        p = f'IF({at}="",{e}/{m},MIN({e}/{m},{at}/100))'
+        if self.round_to:
+            p = f"{rounding_formula(f'100*{p}', str(self.round_to.decimals), self.round_to.way)}/100"
+        self._put(self.single["p"], f'IF({m}=0,"",{p})')
         self._put(self.single["counted"], f'IF({at}="",{e},MIN({e},{at}/100*{m}))')
 
     # --- the values of a row -----------------------------------------------------------------------------------------
 
-    def _values(self, row: int, cells: Mapping[str, Cell]) -> list[Calculated]:
+    def _values(self, row: int, cells: PlainCells) -> list[Calculated]:
         work, numbers, found = self.work, numbers_of(cells, self.work.denominator), list[Calculated]()
         unit, e, m = work.unit, list[int](), list[int]()
         for item, times, size, blank_counts in zip(work.ids, work.factors, work.sizes, work.blank_counts, strict=True):
@@ -246,14 +297,34 @@ class CategorySheet:
             found += (e[-1] / unit, m[-1] / unit)
         extra = sum(number * times for item, times, _ in work.extra if (number := numbers.get(item, EXEMPT)) != EXEMPT)
         found.append(extra / unit)
-        earned, size = sum(e) + extra, sum(m)
+        earned, size, gone = sum(e) + extra, sum(m), set[int]()
         if self.drops:
-            earned, size = self._values_of_drops(found, e, m, extra)
-        self._values_of_figures(found, row, earned, size)
+            earned, size, gone = self._values_of_drops(found, e, m, extra)
+        if self.replaced.rules and self.items:
+            earned_now = self._values_of_replaced(found, e, m, gone, cells) * unit + earned
+            # Both in a unit in which the sum is whole again.
+            earned, size = earned_now.numerator, size * earned_now.denominator
+            unit *= earned_now.denominator
+        self._values_of_figures(found, row, earned, size, unit)
         return found
 
-    def _values_of_drops(self, found: list[Calculated], e: list[int], m: list[int], extra: int) -> tuple[int, int]:
-        """The values of the drops; the sums once they are made."""
+    def _values_of_replaced(
+        self, found: list[Calculated], e: Sequence[int], m: Sequence[int], gone: set[int], cells: PlainCells
+    ) -> Fraction:
+        """The values of the blocks of replacements; what they add."""
+        unit, kept = self.work.unit, [size > 0 and n not in gone for n, size in enumerate(m)]
+        found += [float(one) for one in kept]
+        made = self.replaced.values([Fraction(x, unit) for x in e], [Fraction(x, unit) for x in m], kept, cells)
+        for better, keys, replaced in made.rules:
+            found.append(float(better))
+            found += [float(key) for key in keys]
+            found += [float(one) for one in replaced]
+        return made.gained
+
+    def _values_of_drops(
+        self, found: list[Calculated], e: list[int], m: list[int], extra: int
+    ) -> tuple[int, int, set[int]]:
+        """The values of the drops; the sums once they are made, and which items are gone."""
         places = range(len(self.items))
         droppable = [m[n] > 0 and self.items[n].droppable for n in places]
         n_high, n_low = self._numbers_of_drops(sum(size > 0 for size in m), sum(droppable))
@@ -261,7 +332,7 @@ class CategorySheet:
         high = self._values_of_highest(found, e, m, droppable, n_high)
         kept_e = sum(e) - sum(e[n] for n in high) + extra
         kept_m = sum(m) - sum(m[n] for n in high)
-        sums, free = (kept_e, kept_m), [droppable[n] and n not in high for n in places]
+        sums, free, gone = (kept_e, kept_m), [droppable[n] and n not in high for n in places], list[int]()
         for _ in range(self.steps):
             q_e, q_m = sums if sums[1] else (0, self.work.unit)
             found.append(q_e / q_m)
@@ -270,7 +341,7 @@ class CategorySheet:
             found += [key / per for key in keys]
             gone = sorted(places, key=keys.__getitem__)[:n_low]
             sums = (kept_e - sum(e[n] for n in gone), kept_m - sum(m[n] for n in gone))
-        return sums
+        return *sums, {*high, *gone}
 
     def _numbers_of_drops(self, in_play: int, droppable: int) -> tuple[int, int]:
         c = self.category
@@ -300,13 +371,13 @@ class CategorySheet:
         whole = q_m * self.work.unit
         return [(e[n] * q_m - q_e * m[n]) * TIES + n * whole for n in range(len(e))], whole * TIES
 
-    def _values_of_figures(self, found: list[Calculated], row: int, earned: int, size: int) -> None:
-        unit, cap = self.work.unit, self.category.cap
-        capped, ratio, counted = False, (earned, size), (earned, unit)
-        if cap is not None:
-            capped = earned * 100 * cap.denominator > cap.numerator * size
-            if capped:
-                ratio = (cap.numerator, 100 * cap.denominator)
-                counted = (cap.numerator * size, 100 * cap.denominator * unit)
+    def _values_of_figures(self, found: list[Calculated], row: int, earned: int, size: int, unit: int) -> None:
+        cap = self.category.cap
+        ratio, counted = (earned, size), (earned, unit)
+        if cap is not None and earned * 100 * cap.denominator > cap.numerator * size:
+            ratio = (cap.numerator, 100 * cap.denominator)
+            counted = (cap.numerator * size, 100 * cap.denominator * unit)
+        if self.round_to and size:
+            ratio = rounded_ratio(*ratio, self.round_to)
         found += (earned / unit, size / unit, ratio[0] / ratio[1] if size else "", counted[0] / counted[1])
         self.figures[row] = Figures(Fraction(size, unit), ratio if size else None)

@@ -5,8 +5,9 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 
 from vinemark.core.audit.finding import Touched
-from vinemark.core.course.course import Cell, Course, Settled
-from vinemark.core.course.read import read_cell
+from vinemark.core.course.cell import Cell
+from vinemark.core.course.cell_text import kept_cell
+from vinemark.core.course.course import Course, Settled
 from vinemark.core.course.read_records import read_settled
 from vinemark.core.course.tally import Place
 from vinemark.store.database import Row
@@ -42,7 +43,7 @@ class Edits:
 
     def _cells_of(self, course: Course) -> Mapping[Place, Cell]:
         """Those of items that the plan still has."""
-        return {place: cell for place, cell in self.cells.items() if course.plan.item(place[1]) is not None}
+        return {place: cell for place, cell in self.cells.items() if place[1] in course.plan.columns}
 
     def remarked(self, remarks: Mapping[Place, str]) -> Mapping[Place, str]:
         """The remarks after them."""
@@ -57,7 +58,7 @@ def edits_of(entries: Iterable[Row]) -> Edits | None:
     for entry in entries:
         after = json.loads(entry["after"]) if entry["after"] is not None else []
         if entry["kind"] in CELL_ENTRIES:
-            found.cells.update({(student, item): read_cell(text, "score") for student, item, text in after})
+            found.cells.update({(student, item): kept_cell(text) for student, item, text in after})
         elif entry["kind"] == "remark":
             found.remarks.update({(student, item): text for student, item, text in after})
         elif entry["kind"] in RUN_OF_ENTRY:

@@ -9,8 +9,11 @@ from typing import Any
 from vinemark.core.audit import CODES
 from vinemark.core.base.dates import day_words, weekday_time_words
 from vinemark.core.base.refused import Refused
+from vinemark.core.course.cell_text import shown_text
+from vinemark.core.course.read_cells import read_adjustment
 from vinemark.core.course.read_records import read_settled
 from vinemark.core.plan.diff import plan_differences
+from vinemark.core.scores.adjusting import adjustment_words
 from vinemark.core.scores.visibility import VISIBILITY_WORDS
 from vinemark.core.submit.proof import beside_words
 from vinemark.section.state import SectionState
@@ -44,7 +47,7 @@ GROUPS: Mapping[str, Sequence[str]] = {
     "Scores": ("scores", "import", "remark"),
     "Plan and syllabus": ("plan", "rehearsal", "syllabus", "reading", "match", "syllabus note"),
     "Findings": ("finding",),
-    "Settled grades": ("settled-final", "settled-midterm", "set-aside"),
+    "Settled grades": ("settled-final", "settled-midterm", "adjustment", "set-aside"),
     "What students see": ("access", "grades-opened"),
     "Registrar": ("office", "roster", "signed", "sending", "read-back", "grade-change"),
     "Students and section": ("section", "students", "student-deleted", "archive"),
@@ -74,7 +77,7 @@ def _who(section: SectionState, student_id: str) -> str:
 
 
 def _item(section: SectionState, item_id: str) -> str:
-    item = section.course.plan.item(item_id)
+    item = section.course.plan.columns.get(item_id)
     return item.name if item else item_id
 
 
@@ -82,7 +85,9 @@ def _cells(section: SectionState, entry: LaterEntry) -> Iterable[EntryLine]:
     before = {(cell[0], cell[1]): cell[2] for cell in entry.before or []}
     for student, item, text in entry.after or []:
         what = f"{_who(section, student)}, {_item(section, item)}"
-        yield EntryLine(what, before.get((student, item)) or _BLANK, text or _BLANK)
+        say = str if entry.kind == "remark" else shown_text
+        was = before.get((student, item))
+        yield EntryLine(what, say(was) if was else _BLANK, say(text) if text else _BLANK)
 
 
 def _by_key(
@@ -102,6 +107,10 @@ def _settled(section: SectionState, text: Any) -> str:
     settled = read_settled(json.loads(text), "settled")
     reason = f"reason: {settled.reason}" if settled.reason else ""
     return ", ".join(filter(None, (settled.grade, beside_words(section.course, settled, day_words), reason)))
+
+
+def _adjustment(kept: Any) -> str:
+    return adjustment_words(read_adjustment({"percent": kept[0], "reason": kept[1]}, "adjustment"))
 
 
 def _accepted(_: SectionState, value: Any) -> str:
@@ -159,6 +168,7 @@ _WORDS: Mapping[str, Callable[[SectionState, LaterEntry], Iterable[EntryLine]]] 
     "scores": _cells,
     "import": _cells,
     "remark": _cells,
+    "adjustment": _by_key(_who, lambda _, kept: _adjustment(kept) if kept else _NOTHING),
     "settled-final": _by_key(_who, _settled),
     "settled-midterm": _by_key(_who, _settled),
     "set-aside": _by_key(_who, lambda _, reason: f"set aside: {reason}" if reason else "in the class"),

@@ -154,7 +154,7 @@ class Snapshot:
                 found.__dict__[name] = self.__dict__[name]
         if "grades" in self.__dict__:
             students = (student for student in touched.students if course.student(student) is not None)
-            fresh = {s: self.calculators.grade(course.scores.get(s, {})) for s in students}
+            fresh = {s: self.calculators.grade(course.scores.get(s, {}), course.adjustment(s)) for s in students}
             found.__dict__["grades"] = {**self.grades, **fresh}
         found._earlier = self._audit_before(touched)
         moved = touched.students | {student for student, _ in edits.remarks}
@@ -213,7 +213,9 @@ class Snapshot:
         if self.loaded.syllabus is None or self.match is None:
             return Facts(self.course, self.as_of, grades=self.grades)
         noted = {rule.rule.key for rule in self.match.rules if rule.note}
-        return Facts(self.course, self.as_of, False, self.loaded.syllabus.reading, noted, self.grades)
+        remarked = {one.clause.text for one in self.match.unread if one.note}
+        reading = self.loaded.syllabus.reading
+        return Facts(self.course, self.as_of, False, reading, noted, remarked, self.grades)
 
     @cached_property
     def audit(self) -> Audit:
@@ -253,7 +255,7 @@ class Snapshot:
     def match_with(self, plan: Plan) -> Match | None:
         """A plan held against the syllabus, with the notes kept; None without a syllabus."""
         kept = self.loaded.syllabus
-        return match_plan(plan, kept.reading, self.loaded.notes) if kept else None
+        return match_plan(plan, kept.reading, self.loaded.notes, bool(self.course.adjustments)) if kept else None
 
     @cached_property
     def roster_changes(self) -> Sequence[RosterChange]:

@@ -6,8 +6,8 @@ from collections.abc import Mapping, Sequence
 from typing import Any
 
 from vinemark.core.base.refused import Refused
+from vinemark.core.course.cell_text import kept_cell
 from vinemark.core.course.course import RUNS, Course
-from vinemark.core.course.read import read_cell
 from vinemark.store import grade_changes, registrar, submissions
 from vinemark.store.database import Connection, transaction
 from vinemark.store.history import Act, writing
@@ -198,4 +198,4 @@ def _refuse_unreadable(beside: Mapping[str, Sequence[Mapping[str, Any]]]) -> Non
     for row in beside["plans"]:
         plan_from_text(row["plan"])
     for row in beside["scores"]:
-        read_cell(row["cell"], "scores")
+        kept_cell(row["cell"], "scores")

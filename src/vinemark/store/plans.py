@@ -3,8 +3,10 @@
 from collections.abc import Callable, Sequence
 
 from vinemark.core.plan.plan import Plan
+from vinemark.core.plan.symbols import refuse_lost_symbols
 from vinemark.store.database import Connection, Row
 from vinemark.store.history import Act, LaterEntry, writing
+from vinemark.store.scores import symbols_used
 from vinemark.store.sections import plan_of
 from vinemark.store.texts import plan_as_text, plan_from_text
 
@@ -23,14 +25,22 @@ def write_plan_version(connection: Connection, act: Act, edit: Callable[[Plan], 
             after, entry.what = edit(before)
             if after == before:
                 raise _NothingChangedError
+            refuse_lost_symbols(after, sorted(symbols_used(connection, act.section_id)))
             connection.execute(
                 "INSERT INTO plan_version VALUES (?, ?, ?, NULL)",
-                (act.section_id, version + 1, plan_as_text(after)),
+                (act.section_id, version + 1, _as_kept(after)),
             )
             entry.before, entry.after = {"version": version}, {"version": version + 1}
     except _NothingChangedError:
         return None
     return entry.id
+
+
+def _as_kept(plan: Plan) -> str:
+    """A plan as text that can be read back: one that cannot would shut its section for good. Raises Refused."""
+    text = plan_as_text(plan)
+    plan_from_text(text)
+    return text
 
 
 class _NothingChangedError(Exception):
@@ -64,6 +74,7 @@ def used_ids(connection: Connection, section_id: int) -> set[str]:
         " categories AS (SELECT c.value AS category FROM plans, json_each(plan, '$.categories') c)"
         " SELECT json_extract(category, '$.id') AS id FROM categories"
         " UNION SELECT json_extract(i.value, '$.id') FROM categories, json_each(category, '$.items') i"
+        " UNION SELECT json_extract(r.value, '$.id') FROM plans, json_each(plan, '$.recorded') r"
         " UNION SELECT item_id FROM score WHERE section_id = :id",
         {"id": section_id},
     ).fetchall()

@@ -4,9 +4,11 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from vinemark.core.plan.plan import Plan
+from vinemark.core.plan.symbols import refuse_lost_symbols
 from vinemark.store import plans
 from vinemark.store.database import Connection
 from vinemark.store.history import Act, ChangedSinceError, writing
+from vinemark.store.scores import symbols_used
 from vinemark.store.sections import plan_of
 from vinemark.store.texts import plan_as_text, plan_from_text
 
@@ -33,6 +35,7 @@ def write_draft(connection: Connection, act: Act, edit: Callable[[Plan], tuple[P
         draft = draft_of(connection, act.section_id) or Draft(version, plan_of(connection, act.section_id, version))
         entry.before = draft_text(connection, act.section_id)
         after, what = edit(draft.plan)
+        refuse_lost_symbols(after, sorted(symbols_used(connection, act.section_id)))
         entry.what = f"previewed: {what}"
         entry.after = [draft.base_version, plan_as_text(after)]
         put_draft(connection, act.section_id, entry.after)

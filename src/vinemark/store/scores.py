@@ -5,9 +5,8 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
-from vinemark.core.course.course import Cell
-from vinemark.core.course.read import read_cell
-from vinemark.core.course.write import write_cell
+from vinemark.core.course.cell import Cell
+from vinemark.core.course.cell_text import cell_text, kept_cell, kept_text, shown_text
 from vinemark.core.scores.typed_cells import CellWrite
 from vinemark.store.database import Connection, Row
 from vinemark.store.history import Act, AlreadyDoneError, writing
@@ -45,10 +44,21 @@ def cells_of(connection: Connection, section_id: int, items: set[str]) -> dict[s
     return cells
 
 
+def symbols_used(connection: Connection, section_id: int) -> set[tuple[str, str]]:
+    """Items and the symbols that stand in their cells."""
+    rows = connection.execute(
+        "SELECT DISTINCT item_id, json_extract(cell, '$.symbol') AS symbol FROM score"
+        " WHERE section_id = ? AND substr(cell, 1, 1) = '{' AND json_extract(cell, '$.symbol') IS NOT NULL"
+        " ORDER BY item_id, symbol",
+        (section_id,),
+    )
+    return {(row["item_id"], row["symbol"]) for row in rows}
+
+
 @lru_cache(maxsize=8192)
 def _kept_cell(text: str) -> Cell:
     """A cell as it is kept; a class has few different texts in many cells."""
-    return read_cell(text, "score")
+    return kept_cell(text)
 
 
 def write_cells(connection: Connection, act: Act, changes: Sequence[CellWrite], what: str, kind: str = "scores") -> int:
@@ -90,8 +100,8 @@ def conflicts_of(connection: Connection, section_id: int, changes: Iterable[Cell
     now = current_cells(connection, section_id, [(c.student_id, c.item_id) for c in seen])
     found = []
     for change in seen:
-        text = now[f"{change.student_id} {change.item_id}"] or ""
-        if text not in {change.was, write_cell(change.cell) or ""}:
+        text = shown_text(now[f"{change.student_id} {change.item_id}"])
+        if text not in {change.was, cell_text(change.cell)}:
             by = last_writer(connection, section_id, change.student_id, change.item_id)
             found.append(CellConflict(change.student_id, change.item_id, text, by))
     return found
@@ -109,7 +119,7 @@ def replace_cells(connection: Connection, section_id: int, changes: Iterable[Cel
         old = connection.execute(
             "SELECT cell FROM score WHERE section_id = ? AND student_id = ? AND item_id = ?", place
         ).fetchone()
-        text = write_cell(change.cell)
+        text = kept_text(change.cell)
         before.append([change.student_id, change.item_id, old["cell"] if old else None])
         after.append([change.student_id, change.item_id, text])
         _put(connection, place, text)

@@ -8,10 +8,12 @@ from typing import Literal
 
 from vinemark.core.base.limits import STUDENT_LIMIT, more_than
 from vinemark.core.base.refused import Refused
+from vinemark.core.course.cell_text import kept_text
 from vinemark.core.course.course import Course, SectionName, Settled, Student, Term
 from vinemark.core.course.read_records import read_records, read_settled
-from vinemark.core.course.write import write_cell, write_records, write_settled
+from vinemark.core.course.write import write_records, write_settled
 from vinemark.core.plan.plan import Plan
+from vinemark.store.adjustments import adjustments_of, kept_adjustment, put_adjustments
 from vinemark.store.database import Connection, Row
 from vinemark.store.history import Act, stamp, writing
 from vinemark.store.scores import cells_of
@@ -121,6 +123,7 @@ def create_from_course(
         insert_students(connection, section_id, course.students)
         _insert_cells(connection, section_id, course)
         _insert_settled(connection, section_id, course)
+        put_adjustments(connection, section_id, {s: kept_adjustment(one) for s, one in course.adjustments.items()})
         if course.records is not None:
             connection.execute(
                 "INSERT INTO office_records (section_id, records, pulled_at) VALUES (?, ?, ?)",
@@ -146,7 +149,7 @@ def _insert_section(connection: Connection, act: Act, course: Course, archive: s
 
 
 def _insert_cells(connection: Connection, section_id: int, course: Course) -> None:
-    cells = [(section_id, s, i, write_cell(c)) for s, row in course.scores.items() for i, c in row.items()]
+    cells = [(section_id, s, i, kept_text(c)) for s, row in course.scores.items() for i, c in row.items()]
     connection.executemany("INSERT INTO score VALUES (?, ?, ?, ?)", [cell for cell in cells if cell[3] is not None])
 
 
@@ -176,7 +179,6 @@ def insert_students(connection: Connection, section_id: int, students: Sequence[
 def load_course(connection: Connection, section: SectionRecord) -> Course:
     """Everything of a section, as the core takes it. Scores of items no longer in the plan are left out."""
     plan = plan_in_force(connection, section.id)
-    items = {item.id for _, item in plan.items()}
     records = connection.execute("SELECT records FROM office_records WHERE section_id = ?", (section.id,)).fetchone()
     syllabus = connection.execute("SELECT syllabus FROM section WHERE id = ?", (section.id,)).fetchone()["syllabus"]
     return Course(
@@ -184,11 +186,12 @@ def load_course(connection: Connection, section: SectionRecord) -> Course:
         section=section.name,
         plan=plan,
         students=_students(connection, section.id),
-        scores=cells_of(connection, section.id, items),
+        scores=cells_of(connection, section.id, set(plan.columns)),
         syllabus=syllabus,
         records=read_records(parsed(records["records"])) if records else None,
         settled=_settled(connection, section.id, "final"),
         midterm=_settled(connection, section.id, "midterm"),
+        adjustments=adjustments_of(connection, section.id),
     )
 
 

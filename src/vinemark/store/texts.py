@@ -15,14 +15,12 @@ def parsed(text: str) -> object:
 
 
 def plan_as_text(plan: Plan) -> str:
-    """A plan as it is kept: the course file's plan, and beside it the labels, for which that file has no key."""
-    labels = {item.id: item.label for _, item in plan.items() if item.label}
-    kept = {**write_plan(plan), **({"labels": labels} if labels else {})}
-    return json.dumps(kept, ensure_ascii=False)
+    """A plan as it is kept: the course file's plan."""
+    return json.dumps(write_plan(plan), ensure_ascii=False)
 
 
 def plan_from_text(text: str) -> Plan:
-    """A plan as it was kept."""
+    """A plan as it was kept; older ones have the labels of their items beside it."""
     kept = parsed(text)
     assert isinstance(kept, dict)  # noqa: S101
     labels = kept.pop("labels", {})

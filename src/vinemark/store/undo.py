@@ -4,10 +4,13 @@ import json
 from collections.abc import Callable
 from typing import Any, NamedTuple
 
+from vinemark.core.base.refused import Refused
+from vinemark.core.course.cell_text import kept_cell
 from vinemark.core.course.course import Student
-from vinemark.core.course.read import read_cell
+from vinemark.core.plan.symbols import refuse_lost_symbols
 from vinemark.core.scores.typed_cells import CellWrite
 from vinemark.store.acceptances import acceptance_text, put_acceptances
+from vinemark.store.adjustments import kept_adjustments, put_adjustments
 from vinemark.store.database import Connection, Row
 from vinemark.store.history import Act, ChangedSinceError, HistoryEntry, writing
 from vinemark.store.history import entry_of as find_entry
@@ -15,8 +18,8 @@ from vinemark.store.plans import latest_version
 from vinemark.store.previews import draft_text, put_draft
 from vinemark.store.registrar import followed_state, only_these, put_followed
 from vinemark.store.remarks import put_remarks, remarks_of
-from vinemark.store.scores import current_cells, replace_cells
-from vinemark.store.sections import insert_students
+from vinemark.store.scores import current_cells, replace_cells, symbols_used
+from vinemark.store.sections import insert_students, plan_of
 from vinemark.store.settled import aside_text, put_aside, put_settled, settled_text
 from vinemark.store.visibility import grades_visible_since, put_grades_visible, put_visibility, visibility_of
 
@@ -27,6 +30,7 @@ UNDOABLE = frozenset(
         "scores",
         "import",
         "remark",
+        "adjustment",
         "access",
         "finding",
         "settled-final",
@@ -91,6 +95,11 @@ def _plan(connection: Connection, section_id: int, entry: HistoryEntry) -> None:
     version = latest_version(connection, section_id)
     if version != entry.before["version"]:
         raise ChangedSinceError("The plan was changed again since; undo the later change first.")
+    try:
+        earlier = plan_of(connection, section_id, entry.after["version"])
+        refuse_lost_symbols(earlier, sorted(symbols_used(connection, section_id)))
+    except Refused as error:
+        raise ChangedSinceError(f"{error.reason[:1].upper()}{error.reason[1:]}. Nothing was undone.") from None
     connection.execute(
         "INSERT INTO plan_version SELECT section_id, ?, plan, ? FROM plan_version WHERE section_id = ? AND version = ?",
         (version + 1, version, section_id, entry.after["version"]),
@@ -103,7 +112,7 @@ def _scores(connection: Connection, section_id: int, entry: HistoryEntry) -> Non
     changed = [s for s, i, text in entry.before if now[f"{s} {i}"] != text]
     if changed:
         raise ChangedSinceError(f"{len(changed)} of these cells were changed again since. Nothing was undone.")
-    replace_cells(connection, section_id, [CellWrite(s, i, read_cell(text, "score")) for s, i, text in entry.after])
+    replace_cells(connection, section_id, [CellWrite(s, i, kept_cell(text)) for s, i, text in entry.after])
 
 
 def _remark(connection: Connection, section_id: int, entry: HistoryEntry) -> None:
@@ -111,6 +120,13 @@ def _remark(connection: Connection, section_id: int, entry: HistoryEntry) -> Non
     if any(now.get((s, i)) != text for s, i, text in entry.before):
         raise ChangedSinceError("The remark was changed again since. Nothing was undone.")
     put_remarks(connection, section_id, entry.after)
+
+
+def _adjustment(connection: Connection, section_id: int, entry: HistoryEntry) -> None:
+    now = kept_adjustments(connection, section_id)
+    if any(now.get(student) != kept for student, kept in entry.before.items()):
+        raise ChangedSinceError("The adjustment was changed again since. Nothing was undone.")
+    put_adjustments(connection, section_id, entry.after)
 
 
 def _visibility(connection: Connection, section_id: int, entry: HistoryEntry) -> None:
@@ -167,6 +183,7 @@ _HANDLERS: dict[str, Callable[[Connection, int, HistoryEntry], None]] = {
     "scores": _scores,
     "import": _scores,
     "remark": _remark,
+    "adjustment": _adjustment,
     "access": _visibility,
     "finding": _finding,
     "settled-final": _settled("final"),

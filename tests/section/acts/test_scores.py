@@ -7,14 +7,16 @@ from tests.section.conftest import House
 from vinemark.core.base.refused import Refused
 from vinemark.core.scores.typed_cells import TypedCell
 from vinemark.section.acts.scores import (
+    adjust,
+    adjustment_fingerprint,
     change_column,
     choose_visibility,
     enter_scores,
     exempt_before,
     save_remark,
 )
-from vinemark.section.acts.undo import undo_cells
-from vinemark.section.outcome import Done
+from vinemark.section.acts.undo import undo, undo_cells
+from vinemark.section.outcome import Conflict, Done
 from vinemark.store import remarks, visibility
 
 SHORT = "HYDR 230-01"
@@ -87,3 +89,35 @@ def test_a_column_and_what_students_see_of_it(house: House) -> None:
         chosen = visibility.visibility_of(house.connection, section.id)
         assert {i for i, rule in chosen.items() if rule == "when_full"} == expected
     assert isinstance(choose_visibility(section, house.act(section), item, "perhaps", False), Refused)
+
+
+def test_an_adjustment_counts_at_once_and_is_undone(house: House) -> None:
+    section = house.section(SHORT)
+    student = section.course.enrolled()[0]
+    before = section.snapshot.grades[student.id]
+    given = adjust(section, house.act(section), student, "-1.5", "agreed")
+    assert isinstance(given, Done)
+    assert given.text == f"{student.plain_name}: adjustment −1.5: agreed."
+    fresh = section.fresh()
+    after = fresh.snapshot.grades[student.id]
+    assert before.percent is not None
+    assert after.percent == before.percent - Fraction(3, 2)
+    typed = [TypedCell(student.id, next(fresh.course.plan.items())[1].id, "2")]
+    enter_scores(fresh, house.act(fresh), typed)
+    assert fresh.fresh().snapshot.grades[student.id].adjustment == Fraction(-3, 2)
+    assert given.entry is not None
+    assert isinstance(undo(fresh, house.act(fresh), given.entry), Done)
+    assert fresh.fresh().course.adjustments == {}
+
+
+def test_an_adjustment_that_cannot_be_changes_nothing(house: House) -> None:
+    section = house.section(SHORT)
+    student = section.course.enrolled()[0]
+    refused = adjust(section, house.act(section), student, "much", "")
+    assert isinstance(refused, Refused)
+    assert refused.field == "percent"
+    assert adjust(section, house.act(section), student, "", "") == Done()
+    seen = adjustment_fingerprint(None)
+    assert isinstance(adjust(section, house.act(section), student, "2", "", seen), Done)
+    fresh = section.fresh()
+    assert isinstance(adjust(fresh, house.act(fresh), student, "3", "", seen), Conflict)

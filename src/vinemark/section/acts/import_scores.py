@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from hashlib import sha256
 
 from vinemark.core.base.refused import Refused
-from vinemark.core.course.write import write_cell
+from vinemark.core.course.cell_text import cell_text
 from vinemark.core.scores.typed_cells import CellWrite
 from vinemark.exchange.apart import read_apart
 from vinemark.exchange.score_file import CellChange, FileTable, ScoreFile, decided, file_changes, read_file
@@ -89,7 +89,7 @@ def _import(section: SectionState, request: Act, looked: LookedAtFile, ticked: C
     chosen = [*(change for change in listed if change.key in ticked), *rest]
     if not chosen:
         raise Refused("take", "No change was selected. Nothing was imported.")
-    changes = [CellWrite(c.student_id, c.item_id, c.cell, write_cell(c.before) or "") for c in chosen]
+    changes = [CellWrite(c.student_id, c.item_id, c.cell, cell_text(c.before)) for c in chosen]
     people = len({change.student_id for change in chosen})
     what = (
         f"{len(chosen)} score{'s' * (len(chosen) > 1)} of {people} student{'s' * (people > 1)}"

@@ -9,6 +9,7 @@ from vinemark.core.grade.preview import touches_grades
 from vinemark.core.plan import edit
 from vinemark.core.plan.bounds import refuse_beyond_limits
 from vinemark.core.plan.copy import copied
+from vinemark.core.plan.kept_rules import kept_rules
 from vinemark.core.plan.plan import Plan
 from vinemark.core.plan.scale import scale_faults
 from vinemark.section.meanwhile import refuse_changed_plan
@@ -30,6 +31,7 @@ def edited_plan(section: SectionState, request: Act, edit_plan: EditPlan) -> Don
     """
     before = section.snapshot.working_plan
     plan, done = edit_plan(before)
+    plan = kept_rules(plan, before)
     refuse_beyond_limits(plan, before=before)
     refuse_changed_plan(section, request, plan)
     begun = section.snapshot.loaded.draft is not None

@@ -5,9 +5,10 @@ from dataclasses import dataclass
 from datetime import date
 
 from vinemark.core.base.refused import Refused
-from vinemark.core.course.course import Student
-from vinemark.core.course.write import write_cell
+from vinemark.core.course.cell_text import cell_text
+from vinemark.core.course.course import Adjustment, Student
 from vinemark.core.plan.plan import Item
+from vinemark.core.scores.adjusting import adjustment_words, read_typed_adjustment
 from vinemark.core.scores.column import ColumnChange, column_change, done_words
 from vinemark.core.scores.late_join import late_join
 from vinemark.core.scores.typed_cells import CellWrite, ReadCells, TypedCell, read_typed
@@ -15,7 +16,7 @@ from vinemark.core.scores.visibility import VISIBILITY_RULES, VISIBILITY_WORDS
 from vinemark.section.meanwhile import fingerprint, refuse_other
 from vinemark.section.outcome import Done, act, as_sentence
 from vinemark.section.state import SectionState
-from vinemark.store import remarks, scores, visibility
+from vinemark.store import adjustments, remarks, scores, visibility
 from vinemark.store.history import Act, ChangedSinceError
 from vinemark.store.scores import Written
 
@@ -57,6 +58,27 @@ def save_remark(
 
 
 @act
+def adjust(section: SectionState, request: Act, student: Student, typed: str, reason: str, was: str = "") -> Done:
+    """Give a student percentage points, or take some; nothing typed takes the adjustment away.
+
+    `was` stands for what the page showed. Raises Refused at 'percent' or 'reason'.
+    """
+    adjustment = read_typed_adjustment(typed, reason)
+    now = section.course.adjustments.get(student.id)
+    if was and was != adjustment_fingerprint(now):
+        raise ChangedSinceError("This adjustment was changed meanwhile. Look at it again; nothing was saved.")
+    said = f"adjustment {adjustment_words(adjustment)}" if adjustment else "adjustment removed"
+    what = f"{student.plain_name}: {said}"
+    entry = adjustments.give_adjustment(section.connection, request, student.id, adjustment, what)
+    return Done(as_sentence(what), entry) if entry else Done()
+
+
+def adjustment_fingerprint(adjustment: Adjustment | None) -> str:
+    """Stands for an adjustment that was looked at."""
+    return fingerprint([adjustment_words(adjustment)] if adjustment else [])
+
+
+@act
 def exempt_before(section: SectionState, request: Act, student: Student, joined: date) -> Done:
     """Exempt a student from everything due before they joined."""
     late = late_join(section.course, student, joined)
@@ -86,7 +108,7 @@ def column_fingerprint(section: SectionState, item: Item, effect: ColumnChange) 
 
 def _shown(section: SectionState, item: Item, effect: ColumnChange) -> list[str]:
     cells = [(student, section.course.cell(student, item.id), cell) for student, cell in effect.cells]
-    return [f"{student} {write_cell(now)} {write_cell(new)}" for student, now, new in cells]
+    return [f"{student} {cell_text(now)} {cell_text(new)}" for student, now, new in cells]
 
 
 @act
@@ -95,8 +117,12 @@ def choose_visibility(section: SectionState, request: Act, item: Item, typed: st
     rule = next((rule for rule in VISIBILITY_RULES if rule == typed), None)
     if rule is None:
         raise Refused("access", "is no choice")
-    category = section.course.plan.category_of(item.id)
-    items, name = (category.items, category.name) if whole_category else ((item,), item.name)
+    category = (
+        section.course.plan.category_of(item.id)
+        if whole_category and not section.course.plan.only_recorded(item.id)
+        else None
+    )
+    items, name = (category.items, category.name) if category else ((item,), item.name)
     what = f"{name}: {VISIBILITY_WORDS[rule]}"
     chosen = {one.id: rule for one in items}
     return Done(as_sentence(what), visibility.write_visibility(section.connection, request, chosen, what))

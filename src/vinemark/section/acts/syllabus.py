@@ -1,12 +1,25 @@
 """Acts on the syllabus: put in, corrected, followed by the plan, and the signed match of the two."""
 
 from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Literal
 
 from vinemark.core.base.refused import Refused, short_note
 from vinemark.core.syllabus import Reading, read_syllabus
 from vinemark.core.syllabus.compare.follow import follow, follow_all
+from vinemark.core.syllabus.compare.keep_promise import kept_promise
 from vinemark.core.syllabus.compare.notes import said_of
-from vinemark.core.syllabus.read.correct import POINTINGS, TypedFact, corrected, pointed
+from vinemark.core.syllabus.compare.promises import promise_of
+from vinemark.core.syllabus.facts import Unread
+from vinemark.core.syllabus.read.correct import (
+    POINTINGS,
+    TypedFact,
+    corrected,
+    merged_with_above,
+    pointed,
+    without_category,
+)
+from vinemark.core.syllabus.written import syllabus_json
 from vinemark.exchange.apart import read_apart
 from vinemark.exchange.readers import syllabus_of_file
 from vinemark.exchange.syllabus_file import refuse_longer
@@ -59,16 +72,30 @@ def kept_syllabus(section: SectionState) -> Syllabus:
     return kept
 
 
+@dataclass(frozen=True)
+class FactStep:
+    """What is done with typed facts: kept, made the plan, or a category removed or merged with the one above it."""
+
+    kind: Literal["keep", "take", "remove", "merge"] = "keep"
+    row: int = -1
+
+
 @act
 def correct_facts(
-    section: SectionState, request: Act, rows: Mapping[int, TypedFact], form: Mapping[str, str], use: bool
+    section: SectionState, request: Act, rows: Mapping[int, TypedFact], form: Mapping[str, str], step: FactStep
 ) -> Done:
-    """What was misread typed over; with `use` it also becomes the plan."""
-    reading = corrected(kept_syllabus(section).reading, rows, form)
-    # Without the request's key: the same request may go on to change the plan under it.
-    what = "what the syllabus says corrected by hand"
-    syllabuses.write_correction(section.connection, request.without_key(), lambda _: reading, what)
-    return _use(section, request, reading) if use else Done()
+    """What was misread typed over; the step 'take' also makes it the plan. Nothing typed over leaves no entry."""
+    before = kept_syllabus(section).reading
+    reading = corrected(before, rows, form)
+    if step.kind == "remove":
+        reading = without_category(reading, step.row)
+    elif step.kind == "merge":
+        reading = merged_with_above(reading, step.row)
+    if syllabus_json(reading) != syllabus_json(before):
+        # Without the request's key: the same request may go on to change the plan under it.
+        what = "what the syllabus says corrected by hand"
+        syllabuses.write_correction(section.connection, request.without_key(), lambda _: reading, what)
+    return _use(section, request, reading) if step.kind == "take" else Done()
 
 
 def _use(section: SectionState, request: Act, reading: Reading) -> Done:
@@ -98,6 +125,25 @@ def follow_rule(section: SectionState, request: Act, key: str) -> Done:
     """Make the plan follow one sentence of the syllabus."""
     reading, used = kept_syllabus(section).reading, plans.used_ids(section.connection, section.id)
     return edited_plan(section, request, lambda plan: follow(plan, key, reading, used))
+
+
+@act
+def keep_promise(section: SectionState, request: Act, key: str) -> Done:
+    """Make a rule of a sentence that promises one. Raises Refused at what the sentence leaves open."""
+    clause = promised(section, key)
+    if clause is None:
+        raise Refused("rule", "this sentence is no longer in the syllabus")
+    used = plans.used_ids(section.connection, section.id)
+    plan = section.snapshot.working_plan
+    promise = promise_of(plan, clause.text, clause.about or "requirement")
+    return edited_plan(section, request, lambda plan: kept_promise(plan, promise, used))
+
+
+def promised(section: SectionState, key: str) -> Unread | None:
+    """A sentence of the syllabus that promises a rule, by its key."""
+    match = section.snapshot.match_with(section.snapshot.working_plan)
+    found = [one.clause for one in match.unread if one.key == key] if match else []
+    return found[0] if found and found[0].about else None
 
 
 def note(section: SectionState, request: Act, key: str, typed: str) -> Outcome | None:
