@@ -5,23 +5,39 @@ drops that help most by the same parametric search, the three figures (by the pl
 half-up rounding and letters. Both start from parsed input and end at results for every student.
 """
 
+import gc
 import random
 import statistics
 import sys
 import time
 import tracemalloc
 from collections.abc import Callable
+from dataclasses import replace
 from datetime import date
 from fractions import Fraction
 
 import numpy as np
 import pandas as pd
 
-from vinemark.core.course.course import Cell, Course, SectionName, Student, Term
+from vinemark.core.course.cell import Cell, DetailedScore
+from vinemark.core.course.course import Course, SectionName, Student, Term
 from vinemark.core.grade.calculation import Calculator, Grade, work_out
 from vinemark.core.grade.category import common_denominator
 from vinemark.core.grade.class_columns import grades_of
+from vinemark.core.grade.counted import counted_rows
 from vinemark.core.plan.plan import Category, Item, Plan, Rounding, ScaleRow
+from vinemark.core.plan.rules import (
+    Alternative,
+    Condition,
+    Consequence,
+    LateRule,
+    RecordedItem,
+    Replacement,
+    Requirement,
+    RoundTo,
+    Symbol,
+)
+from vinemark.exchange.results_json import results_json
 
 DAY = date(2026, 12, 19)
 TERM = Term("Fall 2026", date(2026, 8, 31), date(2026, 12, 18))
@@ -135,7 +151,7 @@ def one_student() -> None:
     row = course.scores["S1"]
     alone = seconds(lambda: [work_out(course.plan, row, DAY) for _ in range(50)]) / 50
     items = [item for _, item in course.plan.items()]
-    ready = Calculator(course.plan, DAY, common_denominator(items, list(course.scores.values())))
+    ready = Calculator(course.plan, DAY, common_denominator(items, counted_rows(course.plan, course.scores.values())))
     within = seconds(lambda: [ready.grade(row) for _ in range(50)]) / 50
     print(
         f"(b) one student recomputed, plan made ready anew: {alone * 1000:.2f} ms; plan ready: {within * 1000:.2f} ms"
@@ -159,9 +175,66 @@ def memory() -> None:
     print(f"(d) memory for the grades of 1,000 students: {peak / 1e6:.1f} MB, {peak / len(grades) / 1000:.1f} kB each")
 
 
+def with_every_rule(course: Course) -> Course:
+    """The same class, where a fifth of the work is late, under a plan with one of each further rule."""
+    rng = random.Random(2)
+    first, second, *rest = course.plan.categories
+    late = LateRule(Fraction(10), at_most=Fraction(50), grace_days=0, free_days=2)
+    symbols = (Symbol("check+", Fraction(100)), Symbol("check", Fraction(85)))
+    made = (
+        replace(first, late=late), replace(second, symbols=symbols), *rest[:-1], replace(rest[-1], rounding=RoundTo(1)),
+    )  # fmt: skip
+    weights = {c.id: Fraction(10 + 3 * n) for n, c in enumerate(made)}
+    plan = replace(
+        course.plan,
+        categories=made,
+        replacements=(Replacement("c3i0", "c2", 1),),
+        alternatives=(Alternative("a", "Other weights", weights),),
+        requirements=(
+            Requirement("r", Condition("percent_below", Fraction(60), "c3"), Consequence("letter_at_most", letter="C")),
+            Requirement("s", Condition("value_above", Fraction(2), item="x"), Consequence("letters_down", Fraction(1))),
+        ),
+        recorded=(RecordedItem("x", "Absences"),),
+        added=Fraction(1),
+    )
+    scores = {student: dict(row) for student, row in course.scores.items()}
+    for row in scores.values():
+        for item in first.items:
+            cell = row.get(item.id)
+            if isinstance(cell, Fraction) and rng.random() < 0.2:
+                row[item.id] = DetailedScore(cell, None, rng.randint(1, 3))
+        row["x"] = Fraction(rng.randint(0, 4))
+    return replace(course, plan=plan, scores=scores)
+
+
+def rules() -> None:
+    course = make(1000)
+    ruled = with_every_rule(course)
+    plain, all_rules = in_turn(lambda: grades_of(course, DAY), lambda: grades_of(ruled, DAY))
+    print(f"(e) 1,000 students without further rules {plain:.3f} s, with one of each {all_rules:.3f} s")
+    print(f"    ratio {all_rules / plain:.2f}")
+    written, ruled_written = in_turn(lambda: results_json(course, DAY), lambda: results_json(ruled, DAY))
+    print(f"    and with the results written: ratio {ruled_written / written:.2f}")
+
+
+def in_turn(first: Callable[[], object], second: Callable[[], object]) -> tuple[float, float]:
+    """The least of several runs of each, one after the other, in processor time; garbage waits, as in `compute`."""
+    times: tuple[list[float], list[float]] = ([], [])
+    for _ in range(2 * RUNS):
+        for run, found in zip((first, second), times, strict=True):
+            gc.collect()
+            gc.disable()
+            start = time.process_time()
+            run()
+            found.append(time.process_time() - start)
+            gc.enable()
+    return min(times[0]), min(times[1])
+
+
 if __name__ == "__main__":
     against_pandas()
     one_student()
     growth()
     memory()
+    rules()
     sys.exit(0)

@@ -5,17 +5,8 @@ from datetime import date
 from fractions import Fraction
 from typing import Any
 
-from vinemark.core.course.course import (
-    Cell,
-    CodeRule,
-    Course,
-    Records,
-    RosterEntry,
-    SectionName,
-    Settled,
-    Student,
-    Term,
-)
+from vinemark.core.course.cell import Cell, PlainCell
+from vinemark.core.course.course import CodeRule, Course, Records, RosterEntry, SectionName, Settled, Student, Term
 from vinemark.core.grade.calculation import Grade, work_out
 from vinemark.core.plan.plan import Category, Item, Plan, Rounding, ScaleRow
 
@@ -33,11 +24,16 @@ CODES = (
 )
 
 
-def cell(text: str | None) -> Cell:
+def plain(text: str | None) -> PlainCell:
     """'8.5', 'missing', 'exempt', or None."""
     if text is None or text in {"missing", "exempt"}:
         return text  # type: ignore[return-value]
     return Fraction(text)
+
+
+def cell(text: str | None) -> Cell:
+    """The same, as any cell."""
+    return plain(text)
 
 
 def items(*points: str, prefix: str = "i", **options: Any) -> tuple[Item, ...]:

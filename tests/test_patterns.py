@@ -35,15 +35,19 @@ BUILDERS = {"phrase": lambda pattern, _: normal.phrase(pattern), "saying": lambd
 # Patterns that are made when they are used, with an example of what they are made of.
 MADE_WHEN_USED = {
     "vinemark.core.plan.edit": {"prefix": "i"},
+    "vinemark.core.syllabus.read.mentions": {"names": r"map\ quizzes|field\ day|what\ you\ do"},
     "vinemark.core.syllabus.compare.sure": {"plain": r"quiz[\s:|.,()=\u2013-]*[0-9]{1,3}\s*(?:%|percent)[\s|.;)]*"},
 }
 # Loops over patterns that stand in a table of their module.
 IN_TABLES: dict[str, Callable[[Any], list[tuple[str, int]]]] = {
     "vinemark.core.base.names": lambda m: [(ending, re.IGNORECASE) for ending, _ in m.ENDINGS],
     "vinemark.core.plan.scale_text": lambda m: [(pattern, 0) for pattern in m._ROWS],
+    "vinemark.core.table.words": lambda m: [
+        (p.pattern, p.flags) for p in vars(m).values() if isinstance(p, re.Pattern)
+    ],
     "vinemark.core.syllabus.read.layout": lambda m: [(words, 0) for _, words in m.SECTION_KINDS],
 }
-ELSEWHERE = ("ending", "pattern", "words", "filled", "times['each']")
+ELSEWHERE = ("ending", "pattern", "patterns", "words", "filled", "times['each']")
 """What runs through such a table, and what only a call knows."""
 
 

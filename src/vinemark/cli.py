@@ -15,6 +15,7 @@ COMMANDS = {
     "compute": "compute:compute",
     "audit": "audit:audit_command",
     "read-syllabus": "read_syllabus:read_syllabus_file",
+    "read-table": "read_table:read_table_file",
     "verify": "verify:verify",
     "demo": "demo:demo",
     "security-log": "security_log:security_log",

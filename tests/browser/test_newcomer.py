@@ -1,5 +1,6 @@
 """A newcomer types the demo's five-category plan from its syllabus, with the keyboard alone, counting every key."""
 
+from dataclasses import replace
 from datetime import date, datetime
 from pathlib import Path
 
@@ -143,6 +144,6 @@ def test_the_demo_plan_by_keyboard_in_under_three_minutes(driver: webdriver.Chro
         more_items(driver, hands)
         letters(driver, hands)
         print(f"\nthe plan by keyboard: {hands.pressed} keys, {hands.travelled} of them Tab on the way")
-        assert plan_text(kept_plan(folder)) == plan_text(watershed())
+        assert plan_text(kept_plan(folder)) == plan_text(replace(watershed(), recorded=()))
         assert [i.points for _, i in kept_plan(folder).items()] == [i.points for _, i in watershed().items()]
         assert hands.pressed / SLOW_TYPIST < 180

@@ -311,3 +311,14 @@ def _address(driver: webdriver.Chrome, tab: str) -> str:
     address = driver.current_url
     driver.switch_to.window(now)
     return address
+
+
+def test_headings_keep_to_their_names_while_the_rows_are_scrolled(driver: webdriver.Chrome, stage: Stage) -> None:
+    stage.open(driver, "BOTN 105-02", "scores")
+    points = driver.find_element(By.CSS_SELECTOR, "#item-q1 .item-points")
+    assert points.is_displayed()
+    scroll = "document.querySelector('.grid-box').scrollTop = arguments[0]"
+    driver.execute_script(scroll, 400)
+    until(lambda: not points.is_displayed())
+    driver.execute_script(scroll, 0)
+    until(points.is_displayed)

@@ -2,6 +2,7 @@
 
 from pathlib import Path
 
+import docx
 import pytest
 from selenium import webdriver
 from selenium.webdriver.common.by import By
@@ -81,3 +82,75 @@ def test_from_a_dropped_file_to_a_signed_match(driver: webdriver.Chrome, folder:
         a_difference_mended_from_its_clause(driver)
         severe = [entry["message"] for entry in logged(driver) if entry["level"] == "SEVERE"]
         assert [m for m in severe if "422" not in m] == []
+
+
+def merged_docx(path: Path) -> Path:
+    """A syllabus whose table has cells over several rows and columns, and a scale in two columns."""
+    made = docx.Document()
+    made.add_heading("Grading", 1)
+    rows = [
+        ("Part", "Work", "Share", "Remarks"),
+        ("Studio", "Sketch sheets", "30%", "8 in all, lowest one dropped"),
+        ("", "Bench trials", "30%", "3 of them"),
+        ("Theory", "Closing essay", "40%", ""),
+        ("", "", "100%", ""),
+    ]
+    table = made.add_table(len(rows), 4)
+    for row, texts in zip(table.rows, rows, strict=True):
+        for cell, text in zip(row.cells, texts, strict=True):
+            cell.text = text
+    table.cell(1, 0).merge(table.cell(2, 0))
+    table.cell(4, 0).merge(table.cell(4, 1)).text = "Total"
+    made.add_heading("Letter grades", 1)
+    scale = [("A", "93", "C", "73"), ("B", "83", "D", "63")]
+    letters = made.add_table(len(scale), 4)
+    for row, texts in zip(letters.rows, scale, strict=True):
+        for cell, text in zip(row.cells, texts, strict=True):
+            cell.text = text
+    made.add_paragraph("A sheet that is late loses 10% a day.")
+    made.save(str(path))
+    return path
+
+
+def value(driver: webdriver.Chrome, name: str) -> str:
+    return str(driver.find_element(By.NAME, name).get_attribute("value"))
+
+
+def corrected_by_keyboard(driver: webdriver.Chrome) -> None:
+    """The sum follows the typing, what is typed outlives the page, a category goes by one key."""
+    share = driver.find_element(By.NAME, "weight-2")
+    share.clear()
+    share.send_keys("35" + Keys.TAB)
+    wait(driver, "#weights-said", "95 of 100")
+    driver.refresh()
+    wait(driver, "#weights-said", "95 of 100")
+    assert value(driver, "weight-2") == "35"
+    share = driver.find_element(By.NAME, "weight-2")
+    share.clear()
+    share.send_keys("x" + Keys.TAB)
+    wait(driver, "#weights-said .reason")
+    share.clear()
+    share.send_keys("40" + Keys.TAB)
+    wait(driver, "#weights-said", "100 of 100")
+    driver.find_element(By.NAME, "name-3").send_keys("Jury" + Keys.ENTER)
+    wait(driver, "[name='name-4']")
+    driver.find_element(By.NAME, "name-3").send_keys(Keys.ALT + Keys.SHIFT + "r")
+    wait(driver, ".fact-row.new [name='name-3']")
+
+
+def test_a_docx_with_merged_cells_becomes_a_plan(driver: webdriver.Chrome, folder: Path) -> None:
+    with Stage.demo(folder) as stage:
+        stage.sign_in(driver)
+        pull_section(driver)
+        driver.find_element(By.ID, "syllabus-file").send_keys(str(merged_docx(folder / "studio.docx")))
+        driver.find_element(By.XPATH, "//button[normalize-space()='Read it']").send_keys(Keys.ENTER)
+        wait(driver, "#syllabus-sentences table")
+        assert "|" not in driver.find_element(By.ID, "syllabus-sentences").text
+        assert [value(driver, f"name-{n}") for n in range(3)] == ["Sketch sheets", "Bench trials", "Closing essay"]
+        assert (value(driver, "count-0"), value(driver, "drop-0"), value(driver, "count-1")) == ("8", "lowest 1", "3")
+        assert value(driver, "scale") == "A 93, B 83, C 73, D 63"
+        wait(driver, ".unread-list", "late work")
+        wait(driver, "#weights-said", "100 of 100")
+        corrected_by_keyboard(driver)
+        driver.find_element(By.XPATH, "//button[normalize-space()='Use this plan']").send_keys(Keys.ENTER)
+        wait(driver, ".ribbon-verdict.full", "100 of 100")

@@ -18,6 +18,7 @@ from vinemark.clock import Clock
 from vinemark.core.course.course import Course
 from vinemark.demo.build import OSTRANDER
 from vinemark.office.app import OfficeSettings, create_office
+from vinemark.section import making
 from vinemark.settings import Settings
 from vinemark.store import people, sections
 from vinemark.store.database import connect
@@ -96,6 +97,12 @@ class Site:
     def post(self, path: str, htmx: Any = False, **form: Any) -> TestResponse:
         headers = {"HX-Request": "true"} if htmx else {}
         return self.browser.post(path, data=form, headers=headers, follow_redirects=True)
+
+
+@pytest.fixture(autouse=True)
+def patient(monkeypatch: pytest.MonkeyPatch) -> None:
+    """On a busy machine a paper takes long, which is no fault of what is tested."""
+    monkeypatch.setattr(making, "WAITED_SECONDS", 90.0)
 
 
 @pytest.fixture

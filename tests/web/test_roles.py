@@ -41,9 +41,11 @@ MAY: dict[str, tuple[Role, ...]] = {
 def own() -> set[str]:
     """What only the instructor does: everything that is not listed above."""
     return {
-        "scores.choose_visibility", "audit.accept", "audit.fix", "audit.preview_cutoffs", "audit.reopen",
+        "scores.choose_visibility", "scores.adjust",
+        "audit.accept", "audit.fix", "audit.preview_cutoffs", "audit.reopen",
         "plan.apply_preview", "plan.bring_back", "plan.change", "plan.copy_plan", "plan.discard_preview",
-        "plan.remove_scale", "plan.save_scale", "plan.use_scale", "syllabus.facts", "syllabus.follow_rule",
+        "plan.remove_scale", "plan.save_scale", "plan.use_scale", "syllabus.facts", "syllabus.facts_kept",
+        "syllabus.follow_rule", "syllabus.make_rule",
         "syllabus.note", "syllabus.point", "syllabus.put_in", "syllabus.sign", "settle.add_from_roster",
         "settle.set_aside", "settle.settle_one", "settle.settle_rest", "settle.show_grades", "submit.check_copy",
         "submit.follow_roster", "submit.refresh", "submit.send", "submit.sign", "submit.take_answer", "submit.update",

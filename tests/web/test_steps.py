@@ -2,6 +2,7 @@
 
 import io
 import re
+from datetime import date
 from fractions import Fraction
 from typing import Any
 
@@ -11,7 +12,9 @@ from tests.conftest import CASES
 from tests.web.conftest import CLOCK, Site
 from vinemark.core.audit import audit
 from vinemark.core.course.course import Settled
+from vinemark.core.grade.class_columns import grades_of
 from vinemark.core.scores.last_work import last_work
+from vinemark.core.settle.same_place import same_place
 from vinemark.exchange import course_file
 from vinemark.store.database import connect
 
@@ -451,11 +454,13 @@ def test_a_refused_row_shows_its_reason_and_goes_out_again(site: Site, fibr: int
 
 def test_a_changed_grade_is_sent_as_a_correction_until_posted(site: Site, fibr: int) -> None:
     site.post(sign_and_send(site, fibr))
-    student = site.course(fibr).students[0].id
-    shown = site.post(f"/s/{fibr}/settle/student/{student}", htmx=True, grade="C", reason="found a piece")
+    course = site.course(fibr)
+    grades = grades_of(course, date(2026, 12, 19))
+    student = next(s.id for s in course.enrolled() if same_place(course, grades, s.id, "A"))
+    shown = site.post(f"/s/{fibr}/settle/student/{student}", htmx=True, grade="A", reason="found a piece")
     seen = re.search(r'name="seen" id="seen-\w+" value="(\d+)"', shown.text)
     assert seen
-    site.post(f"/s/{fibr}/settle/student/{student}", htmx=True, grade="C", reason="found a piece", seen=seen[1])
+    site.post(f"/s/{fibr}/settle/student/{student}", htmx=True, grade="A", reason="found a piece", seen=seen[1])
     assert "to correct" in site.browser.get(f"/s/{fibr}/submit").text
     assert "1 accepted" in site.post(sign_and_send(site, fibr)).text
     posted = site.browser.get(f"/s/{site.section('HYDR 410-01')}/submit").text

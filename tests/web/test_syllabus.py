@@ -153,3 +153,36 @@ def test_an_imported_section_has_its_syllabus(site: Site) -> None:
     )
     assert "2 to settle" in page.text
     assert "from the course file" in site.browser.get(page.request.path.replace("/plan", "/syllabus")).text
+
+
+def test_corrections_are_saved_as_they_are_typed(site: Site, fresh: int) -> None:
+    form = facts_form(site.post(f"/s/{fresh}/syllabus", text=TEXT).text)
+    answer = site.post(f"/s/{fresh}/syllabus/facts/kept", **{**form, "weight-0": "20"}).text
+    assert "95 of 100" in answer
+    assert "Corrections saved" in answer
+    assert kept(site, fresh).reading.categories[0].weight == 20
+    refused = site.post(f"/s/{fresh}/syllabus/facts/kept", **{**form, "weight-0": "much"}).text
+    assert "Not saved" in refused
+    assert kept(site, fresh).reading.categories[0].weight == 20
+
+
+def test_a_category_is_removed_or_merged_with_the_one_above(site: Site, fresh: int) -> None:
+    form = facts_form(site.post(f"/s/{fresh}/syllabus", text=TEXT).text)
+    names = [c.name for c in kept(site, fresh).reading.categories]
+    page = site.post(f"/s/{fresh}/syllabus/facts", then="merge-1", **form).text
+    merged = kept(site, fresh).reading.categories
+    assert [c.name for c in merged] == [names[0], *names[2:]]
+    assert merged[0].weight == 45
+    page = site.post(f"/s/{fresh}/syllabus/facts", then="remove-0", **facts_form(page)).text
+    assert [c.name for c in kept(site, fresh).reading.categories] == names[2:]
+    first = site.post(f"/s/{fresh}/syllabus/facts", then="merge-0", **facts_form(page))
+    assert first.status_code == 422
+    assert site.post(f"/s/{fresh}/syllabus/facts", then="remove-39", **facts_form(page)).status_code == 422
+
+
+def test_sentences_that_no_plan_holds_say_what_they_are_about(site: Site, fresh: int) -> None:
+    text = TEXT + "\n\nA late paper loses 10% a day. You must pass the final to pass the course.\n"
+    page = site.post(f"/s/{fresh}/syllabus", text=text).text
+    assert "2 sentences about grading are not in the" in page
+    for about in ("late work", "requirement"):
+        assert f'<span class="tag">{about}</span>' in page

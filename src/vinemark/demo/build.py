@@ -14,7 +14,8 @@ import httpx
 from vinemark.clock import Clock
 from vinemark.core.after.grade_change import GradeChange
 from vinemark.core.base.names import folded
-from vinemark.core.course.course import Cell, Course, Run, SectionName, Settled, Student, Term
+from vinemark.core.course.cell import Cell, DetailedScore
+from vinemark.core.course.course import Course, Run, SectionName, Settled, Student, Term
 from vinemark.core.grade.calculation import grade_of
 from vinemark.core.grade.codes import needs_of
 from vinemark.core.plan.plan import Plan
@@ -145,6 +146,10 @@ class Demo:
         for row in cells.values():
             if row:
                 row["r1"] = Fraction(5)
+        missed = _rng(6)
+        for student in students:
+            cells[student.id]["fd"] = Fraction(missed.choices((0, 1, 2, 3), (60, 25, 10, 5))[0])
+        cells[students[29].id] = {}
         self._fill(section, cells, "scores of the term")
         self._midterm(section)
         self._syllabus(section, "HYDR-230.docx")
@@ -157,7 +162,9 @@ class Demo:
             SectionName("BOTN 105", "Orchard Botany", "02"), students, plan, [_entry(s) for s in students]
         )
         stopped = {students[11].id: date(2026, 9, 30), students[40].id: date(2026, 11, 15)}
-        self._fill(section, scores_for(_rng(2), plan, students, stopped), "scores of the term")
+        cells = scores_for(_rng(2), plan, students, stopped)
+        _hand_in_late(_rng(7), cells, "h1")
+        self._fill(section, cells, "scores of the term")
         self._midterm(section)
         self._settle(section, dated=False, only=36)
         self._syllabus(section, "BOTN-105.pdf")
@@ -169,7 +176,9 @@ class Demo:
         roster = [_entry(s, "pass" if i % 3 == 1 else "letter") for i, s in enumerate(students)]
         section = self._section(SectionName("FIBR 120", "Loom Studio", "01"), students, plan, roster)
         stopped = {students[6].id: date(2026, 10, 12)}
-        self._fill(section, scores_for(_rng(3), plan, students, stopped), "scores of the term")
+        cells = scores_for(_rng(3), plan, students, stopped)
+        _sign_instead(plan, cells, "c3")
+        self._fill(section, cells, "scores of the term")
         self._midterm(section)
         self._syllabus(section, "FIBR-120.txt", "pasted text", signed=True)
         self._settle(section, dated=True)
@@ -345,6 +354,27 @@ def _entry(student: Student, basis: str = "letter") -> dict[str, Any]:
         "status": "enrolled",
         "basis": basis,
     }
+
+
+def _hand_in_late(rng: random.Random, cells: Mapping[str, dict[str, Cell]], item: str) -> None:
+    """Every sixth score of an item came one to nine days late."""
+    for row in list(cells.values())[::6]:
+        score = row.get(item)
+        if isinstance(score, Fraction):
+            row[item] = DetailedScore(score, None, rng.choice((1, 2, 3, 4, 9)))
+
+
+def _sign_instead(plan: Plan, cells: Mapping[str, dict[str, Cell]], category_id: str) -> None:
+    """Scores of a category as the symbol that is nearest, from the highest down."""
+    category = plan.category(category_id)
+    assert category is not None  # noqa: S101
+    for row in cells.values():
+        for item in category.items:
+            score = row.get(item.id)
+            if isinstance(score, Fraction):
+                percent = 100 * score / item.points
+                nearest = min(category.symbols, key=lambda one: abs(one.percent - percent))
+                row[item.id] = DetailedScore(None, nearest.symbol)
 
 
 def _plant_watershed_mistakes(cells: dict[str, dict[str, Cell]], students: Sequence[str]) -> None:

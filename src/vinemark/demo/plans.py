@@ -4,6 +4,7 @@ from datetime import date, timedelta
 from fractions import Fraction
 
 from vinemark.core.plan.plan import Category, Item, Plan, Rounding, ScaleRow
+from vinemark.core.plan.rules import Alternative, LateRule, RecordedItem, Symbol
 
 PLUS_MINUS = tuple(
     ScaleRow(letter, Fraction(cutoff))
@@ -11,6 +12,7 @@ PLUS_MINUS = tuple(
         ("A", "A-", "B+", "B", "B-", "C+", "C", "C-", "D", "F"), (93, 90, 87, 83, 80, 77, 73, 70, 60, 0), strict=True
     )
 )
+CHECKS = tuple(Symbol(sign, Fraction(percent)) for sign, percent in (("check+", 95), ("check", 80), ("check-", 65)))
 TEN_STEPS = tuple(ScaleRow(x, Fraction(from_)) for x, from_ in zip("ABCDF", (90, 80, 70, 60, 0), strict=True))
 
 
@@ -45,6 +47,7 @@ def watershed() -> Plan:
         ),
         PLUS_MINUS,
         Rounding(2, "rounded"),
+        recorded=(RecordedItem("fd", "Field days missed", date(2026, 12, 11)),),
     )  # fmt: skip
 
 
@@ -56,7 +59,8 @@ def orchard() -> Plan:
             Category("c1", "Twig quizzes", items=series("q", "Twig quiz", 10, date(2026, 9, 8), 10, 9),
                      blanks="zero_when_due"),
             Category("c2", "Midterms", items=series("m", "Midterm", 75, date(2026, 10, 6), 2, 35)),
-            Category("c3", "Herbarium", items=(one("h1", "Herbarium", 100, date(2026, 11, 24)),)),
+            Category("c3", "Herbarium", items=(one("h1", "Herbarium", 100, date(2026, 11, 24)),),
+                     late=LateRule(Fraction(5), last_day=7, free_days=2)),
             Category("c4", "Orchard log", items=(one("o1", "Orchard log", 50, date(2026, 12, 4)),)),
             Category("c5", "Final exam", items=(one("f1", "Final exam", 100, date(2026, 12, 16)),)),
         ),
@@ -74,7 +78,7 @@ def loom() -> Plan:
                      items=series("w", "Piece", 50, date(2026, 9, 21), 4, 24)),
             Category("c2", "Sample book", Fraction(25), items=(one("b1", "Sample book", 40, date(2026, 12, 7)),)),
             Category("c3", "Critiques", Fraction(15), split="even", blanks="zero",
-                     items=series("k", "Critique", 10, date(2026, 10, 2), 3, 28)),
+                     items=series("k", "Critique", 10, date(2026, 10, 2), 3, 28), symbols=CHECKS),
         ),
         PLUS_MINUS,
         Rounding(0, "rounded"),
@@ -94,6 +98,10 @@ def groundwater() -> Plan:
         ),
         PLUS_MINUS,
         Rounding(1, "rounded"),
+        alternatives=(
+            Alternative("a1", "The paper counts more",
+                        {"c1": Fraction(25), "c2": Fraction(60), "c3": Fraction(15)}),
+        ),
     )  # fmt: skip
 
 

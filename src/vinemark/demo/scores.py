@@ -5,7 +5,8 @@ from collections.abc import Mapping, Sequence
 from datetime import date
 from fractions import Fraction
 
-from vinemark.core.course.course import Cell, Student
+from vinemark.core.course.cell import Cell
+from vinemark.core.course.course import Student
 from vinemark.core.plan.plan import Item, Plan
 
 

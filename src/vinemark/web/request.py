@@ -169,7 +169,7 @@ def student_of(section: SectionState, student_id: str) -> Student:
 
 def item_of(section: SectionState, item_id: str) -> Item:
     """An item of the section's plan, or 404."""
-    found = section.course.plan.item(item_id)
+    found = section.course.plan.columns.get(item_id)
     if found is None:
         abort(404)
     return found

@@ -13,7 +13,8 @@ from vinemark.core.grade.contributions import bars
 from vinemark.core.grade.steps import steps_of
 from vinemark.core.grade.try_score import movers, with_score
 from vinemark.core.plan.sentences import plan_text
-from vinemark.core.scores.typed_score import read_typed_score
+from vinemark.core.scores.adjusting import reason_of
+from vinemark.core.scores.typed_score import read_plan_score
 from vinemark.exchange import course_file
 from vinemark.exchange.pdf import pdf_of
 from vinemark.section.state import SectionState
@@ -50,7 +51,7 @@ def student_working(section_id: int, student_id: str) -> ResponseReturnValue:
         what=f"grade of {student.plain_name}",
         student=student,
         grade=grade,
-        worked=steps_of(section.course.plan, grade),
+        worked=steps_of(section.course.plan, grade, reason_of(section.course, student)),
         bars=bars(grade),
         movers=movers(section.course, student.id, section.as_of)[:8],
         items=[item for _, item in section.course.plan.items()],
@@ -86,12 +87,12 @@ def _tried(section: SectionState, student: Student) -> ResponseReturnValue:
     if item is None:
         return "Choose an item.", 422
     try:
-        cell = read_typed_score(typed, item, course.plan.scale).cell
+        cell = read_plan_score(course.plan, item, typed).cell
     except Refused as error:
         return render_template("papers/_tried.html", refused=error, worked=None), 422
     grade = with_score(course, student.id, item.id, cell, section.as_of)
     before = grade_of(course, student.id, section.as_of)
-    tried = steps_of(course.plan, grade)
+    tried = steps_of(course.plan, grade, reason_of(course, student))
     return render_template(
         "papers/_tried.html", refused=None, worked=tried, before=before, grade=grade, item=item, typed=typed
     )

@@ -1,30 +1,12 @@
 """The edits of a plan that its page offers: from what was typed to the changed plan and what was done, in words."""
 
-from collections.abc import Callable, Collection
-from dataclasses import dataclass
-
-from werkzeug.datastructures import MultiDict
-
 from vinemark.core.plan import edit, items
 from vinemark.core.plan.plan import Plan
 from vinemark.core.plan.sentences import cap_said, rounding_words, rule_said
+from vinemark.web.plan.rule_edits import RULE_EDITS
+from vinemark.web.plan.typed_edit import Edit, TypedEdit
 
 SCALE_ROWS = 40
-
-
-@dataclass(frozen=True)
-class TypedEdit:
-    """A form as it was sent, and the ids that the section's plan ever had."""
-
-    form: MultiDict[str, str]
-    used: Callable[[], Collection[str]]
-
-    def get(self, name: str, default: str = "") -> str:
-        """A field, empty where it was not sent."""
-        return self.form.get(name, default)
-
-
-Edit = Callable[[Plan, TypedEdit], tuple[Plan, str]]
 
 
 def _name_of(plan: Plan, typed: TypedEdit) -> str:
@@ -146,7 +128,7 @@ def _place_item(plan: Plan, typed: TypedEdit) -> tuple[Plan, str]:
 
 
 def _change_items(plan: Plan, typed: TypedEdit) -> tuple[Plan, str]:
-    fields = ("points", "days", "counts", "protected", "extra", "category")
+    fields = ("points", "days", "dates", "counts", "protected", "extra", "category")
     wanted = items.GroupEdit(**{field: typed.get(field) for field in fields})
     chosen = typed.form.getlist("chosen")
     return items.change_items(plan, chosen, wanted), f"{len(chosen)} items changed together"
@@ -192,4 +174,5 @@ EDITS: dict[str, Edit] = {
     "ceiling": _course_cap,
     "scale": _scale,
     "paste-scale": _paste_scale,
+    **RULE_EDITS,
 }

@@ -90,6 +90,20 @@ document.addEventListener("htmx:afterSwap", (event) => {
   if (event.detail.target?.id === "pointed") document.getElementById("point-kind")?.focus();
 });
 
+/* In the row of a category: Alt+Shift+N adds one, Alt+Shift+R removes it, Alt+Shift+J joins it to the one above. */
+const FACT_KEYS = { KeyN: "add", KeyR: "remove", KeyJ: "merge" };
+document.addEventListener("keydown", (event) => {
+  const act = event.altKey && event.shiftKey && FACT_KEYS[event.code];
+  const form = act && event.target.closest?.("#form-facts");
+  if (!form) return;
+  const button = act === "add"
+    ? form.querySelector(".fact-row.new input")
+    : event.target.closest(".fact-row")?.querySelector(`[data-key="${act}"]`);
+  if (!button) return;
+  event.preventDefault();
+  if (act === "add") button.focus(); else button.click();
+});
+
 /* A file dropped on the form goes into its field and is read at once. */
 for (const kind of ["dragover", "dragleave", "drop"]) {
   document.addEventListener(kind, (event) => {

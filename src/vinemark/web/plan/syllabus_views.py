@@ -9,8 +9,10 @@ from flask.typing import ResponseReturnValue
 from vinemark.core.base.refused import Refused
 from vinemark.core.plan.sentences import plan_text
 from vinemark.core.syllabus.compare.draft import drafted
-from vinemark.core.syllabus.compare.shown import gap_question, reading_changes, stretches
-from vinemark.core.syllabus.read.correct import POINTINGS, WITH_CATEGORY, TypedFact
+from vinemark.core.syllabus.compare.notes import ABOUT_WORDS
+from vinemark.core.syllabus.compare.promises import promise_of
+from vinemark.core.syllabus.compare.shown import gap_question, reading_changes, shown_document
+from vinemark.core.syllabus.read.correct import POINTINGS, WITH_CATEGORY, TypedFact, sum_of_weights
 from vinemark.section.acts import syllabus as acts
 from vinemark.section.acts.syllabus import SentenceSpan
 from vinemark.section.state import SectionState
@@ -56,6 +58,8 @@ def _page(
         "plain_text": plan_text(plan),
         "pointings": POINTINGS,
         "with_category": WITH_CATEGORY,
+        "sum": sum_of_weights,
+        "about_words": ABOUT_WORDS,
         "versions": syllabuses.syllabus_versions(database(), section.id),
     }
     if kept is not None:
@@ -69,7 +73,7 @@ def _beside(section: SectionState, kept: Syllabus, versions: list[Syllabus]) -> 
     older = next((v for v in versions if v.version == kept.version - 1), None)
     return {
         "match": match,
-        "stretches": stretches(kept.text, kept.reading, rules),
+        "document": shown_document(kept.text, kept.reading, rules),
         "draft_text": plan_text(drafted(kept.reading)),
         "changes": reading_changes(older.reading, kept.reading) if older else [],
         "gap": gap_question(kept.reading, kept.text),
@@ -107,15 +111,36 @@ def _kept(section: SectionState) -> Syllabus:
 
 @blueprint.post("/facts")
 def facts(section_id: int) -> ResponseReturnValue:
-    """What was misread typed over; 'take' also makes it the plan."""
+    """What was misread typed over; 'take' also makes it the plan, 'remove-2' and 'merge-2' change a category."""
     section = instructors_section(section_id)
     _kept(section)
-    use = request.form.get("then") == "take"
-    outcome = acts.correct_facts(section, new_act(section_id), _typed_rows(), request.form, use)
+    step = _step(request.form.get("then", "keep"))
+    outcome = acts.correct_facts(section, new_act(section_id), _typed_rows(), request.form, step)
     if isinstance(outcome, Refused):
         return _page(section, outcome)
     tell(outcome)
-    return _to_plan(section_id) if use else _to_syllabus(section_id)
+    return _to_plan(section_id) if step.kind == "take" else _to_syllabus(section_id)
+
+
+def _step(typed: str) -> acts.FactStep:
+    kind, _, row = typed.partition("-")
+    if kind in {"remove", "merge"} and row.isdecimal():
+        return acts.FactStep("remove" if kind == "remove" else "merge", int(row))
+    return acts.FactStep("take" if kind == "take" else "keep")
+
+
+@blueprint.post("/facts/kept")
+def facts_kept(section_id: int) -> ResponseReturnValue:
+    """Corrections saved while they are typed; what the weights come to."""
+    section = instructors_section(section_id)
+    _kept(section)
+    outcome = acts.correct_facts(section, new_act(section_id), _typed_rows(), request.form, acts.FactStep())
+    refused = outcome if isinstance(outcome, Refused) else None
+    kept = syllabuses.syllabus_of(database(), section_id)
+    reading = kept.reading if kept else None
+    return render_template(
+        "plan/_weights_said.html", reading=reading, sum=sum_of_weights, facts_refused=refused, saved=True
+    )
 
 
 def _typed_rows() -> dict[int, TypedFact]:
@@ -180,6 +205,20 @@ def follow_rule(section_id: int) -> ResponseReturnValue:
     section = instructors_section(section_id)
     _kept(section)
     tell(acts.follow_rule(section, new_act(section_id), request.form.get("rule", "")), "Not changed: ")
+    return _to_plan(section_id)
+
+
+@blueprint.post("/rule")
+def make_rule(section_id: int) -> ResponseReturnValue:
+    """Make a rule of a sentence that promises one; where it leaves something open, its form opens with the rest."""
+    section, key = instructors_section(section_id), request.form.get("rule", "")
+    _kept(section)
+    outcome = acts.keep_promise(section, new_act(section_id), key)
+    clause = acts.promised(section, key)
+    if isinstance(outcome, Refused) and clause is not None:
+        kind = promise_of(section.snapshot.working_plan, clause.text, clause.about or "requirement").kind
+        return redirect(url_for("plan.show", section_id=section_id, promise=key, _anchor=f"add-{kind}"))
+    tell(outcome, "Not changed: ")
     return _to_plan(section_id)
 
 

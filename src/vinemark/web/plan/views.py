@@ -1,6 +1,6 @@
 """Plan: the rules of a section, changed where they are read."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import Any
 
 from flask import Blueprint, abort, redirect, render_template, request, url_for
@@ -18,6 +18,7 @@ from vinemark.core.plan.diff import DiffLine, plan_differences
 from vinemark.core.plan.items import read_days
 from vinemark.core.plan.plan import Plan, points_total
 from vinemark.core.plan.ribbon import Ribbon, ribbon
+from vinemark.core.plan.rule_choices import CONDITIONS_FOR_EACH, CONSEQUENCES_FOR_EACH
 from vinemark.core.plan.scale import row_faults, scale_faults
 from vinemark.core.plan.sentences import (
     basis_words,
@@ -28,14 +29,20 @@ from vinemark.core.plan.sentences import (
     surprises,
 )
 from vinemark.core.plan.worth import counts_times_points, cutoffs_in_points, points_in_all, weights_now, worth_words
+from vinemark.core.syllabus.compare.notes import ABOUT_WORDS
+from vinemark.core.syllabus.compare.promises import promise_of
+from vinemark.core.syllabus.facts import About
 from vinemark.section.acts import plan as acts
 from vinemark.section.acts.plan import EditPlan
+from vinemark.section.acts.syllabus import promised
 from vinemark.section.outcome import Conflict, Outcome
 from vinemark.section.state import SectionState
 from vinemark.section.syllabus_match import syllabus_match
 from vinemark.store import plans, scales, sections
 from vinemark.store.sections import SectionRecord, plan_of
-from vinemark.web.plan.edits import EDITS, TypedEdit
+from vinemark.web.plan.edits import EDITS
+from vinemark.web.plan.rule_lines import offered, rule_groups, rule_options, subjects, symbol_rows
+from vinemark.web.plan.typed_edit import TypedEdit
 from vinemark.web.request import (
     Notice,
     any_section,
@@ -49,6 +56,11 @@ from vinemark.web.request import (
     tell,
 )
 
+PROMISED_RULES: Mapping[About, str] = {
+    "late": "late:", "replacement": "replacement:", "alternative": "alternative:", "requirement": "requirement:",
+    "attendance": "requirement:", "curve": "added:",
+}  # fmt: skip
+"""Which rules light up with a sentence that promises one."""
 SCALE_FIELDS = ("letter-", "from-", "points-")
 """How the fields of the letter scale begin; a number of the row follows."""
 
@@ -58,7 +70,7 @@ blueprint.before_request(require_sign_in)
 
 @blueprint.get("")
 def show(section_id: int) -> ResponseReturnValue:
-    """The plan."""
+    """The plan; with a sentence of the syllabus that promises a rule, its form open."""
     return _page(any_section(section_id))
 
 
@@ -76,10 +88,20 @@ def _page(
         form=request.form,
         notice=notice,
         held=syllabus_match(section),
+        proposed=_proposed(section, plan),
         **_read_out(section, plan),
         scale_refused=refused if refused and refused.field.startswith(SCALE_FIELDS) else None,
         **_scale_parts(plan),
     )
+
+
+def _proposed(section: SectionState, plan: Plan) -> dict[str, Any] | None:
+    """The rule that a sentence of the syllabus would make, as far as it says."""
+    clause = promised(section, request.args.get("promise", ""))
+    if clause is None or clause.about is None:
+        return None
+    promise = promise_of(plan, clause.text, clause.about)
+    return {"kind": promise.kind, "fields": promise.fields, "said": clause.text}
 
 
 def _read_out(section: SectionState, plan: Plan) -> dict[str, Any]:
@@ -98,6 +120,14 @@ def _read_out(section: SectionState, plan: Plan) -> dict[str, Any]:
         "basis_words": basis_words(plan),
         "basis_choices": basis_choices(plan),
         "plain_text": plan_text(plan),
+        "rule_groups": rule_groups(plan),
+        "offered": offered(plan),
+        "rule_options": rule_options(plan),
+        "subjects": subjects(plan),
+        "symbol_rows": symbol_rows,
+        "for_each": {"conditions": CONDITIONS_FOR_EACH, "consequences": CONSEQUENCES_FOR_EACH},
+        "about_words": ABOUT_WORDS,
+        "promised_rules": PROMISED_RULES,
     }
 
 

@@ -6,6 +6,7 @@ from flask import Blueprint, abort, redirect, request, url_for
 from flask.typing import ResponseReturnValue
 
 from vinemark.core.base.refused import Refused
+from vinemark.core.scores.sheet import sheet_bands
 from vinemark.exchange.score_file import shown
 from vinemark.exchange.score_matching import NOBODY
 from vinemark.section.acts import import_scores as acts
@@ -76,8 +77,9 @@ def look(section_id: int, file_id: int) -> ResponseReturnValue:
         nobody=NOBODY,
         listed=looked.listed,
         names={s.id: s.name for s in course.students},
-        items=[(c, list(c.items)) for c in course.plan.categories],
-        item_names={item.id: item.name for _, item in course.plan.items()},
+        items=[(band.name, band.items) for band in sheet_bands(course.plan)],
+        late_items=[item for _, item in course.plan.items()],
+        item_names={item.id: item.name for item in course.plan.columns.values()},
         shown=shown,
     )
 

@@ -4,7 +4,17 @@ from collections.abc import Collection, Mapping
 from dataclasses import asdict
 from datetime import date
 
-from flask import Blueprint, abort, get_template_attribute, jsonify, redirect, render_template, request, url_for
+from flask import (
+    Blueprint,
+    abort,
+    get_template_attribute,
+    jsonify,
+    make_response,
+    redirect,
+    render_template,
+    request,
+    url_for,
+)
 from flask.typing import ResponseReturnValue
 from markupsafe import Markup
 
@@ -14,10 +24,11 @@ from vinemark.core.grade.contributions import bars
 from vinemark.core.grade.distribution import strip
 from vinemark.core.grade.steps import steps_of
 from vinemark.core.plan.plan import Item
+from vinemark.core.scores.adjusting import reason_of
 from vinemark.core.scores.column import ACTIONS, ColumnChange, column_change
 from vinemark.core.scores.find import find
 from vinemark.core.scores.late_join import LateJoin, late_join
-from vinemark.core.scores.sheet import histogram, sheet_cell, sheet_row
+from vinemark.core.scores.sheet import histogram, sheet_bands, sheet_cell, sheet_row
 from vinemark.core.scores.typed_cells import TypedCell
 from vinemark.core.scores.visibility import VISIBILITY_RULES, VISIBILITY_WORDS, ItemVisibility, item_visibility
 from vinemark.core.submit.progress import blanks
@@ -51,11 +62,12 @@ def show(section_id: int) -> ResponseReturnValue:
     """The sheet."""
     section = any_section(section_id)
     course = section.course
-    items = [item for _, item in course.plan.items()]
+    items = course.plan.columns.values()
     return page(
         "scores",
         section,
         plan=course.plan,
+        bands=sheet_bands(course.plan),
         rows=[_row(section, student) for student in course.students],
         columns={item.id: section.snapshot.column(item) for item in items},
         visibility={item.id: _visibility(section, item) for item in items},
@@ -149,7 +161,7 @@ def _fresh(section: SectionState, touched: Collection[tuple[str, str]]) -> dict[
     """Rows and column figures as they stand now, for the cells that changed."""
     course = section.course
     students = [s for name in dict.fromkeys(student for student, _ in touched) if (s := course.student(name))]
-    items = [i for name in dict.fromkeys(item for _, item in touched) if (i := course.plan.item(name))]
+    items = [i for name in dict.fromkeys(item for _, item in touched) if (i := course.plan.columns.get(name))]
     figures = {item.id: vars(section.snapshot.column(item)) for item in items}
     return {
         "rows": {student.id: _row(section, student) for student in students},
@@ -217,26 +229,50 @@ def margin(section_id: int, student_id: str) -> ResponseReturnValue:
 
 
 def _margin(
-    section: SectionState, student: Student, refused: Refused | None = None, late: LateJoin | None = None
+    section: SectionState,
+    student: Student,
+    refused: Refused | None = None,
+    late: LateJoin | None = None,
+    refused_adjustment: Refused | None = None,
 ) -> ResponseReturnValue:
     course, kept = section.course, section.snapshot.loaded.remarks
-    grade = section.grades_now[student.id]
-    item = course.plan.item(request.values.get("item", ""))
+    grade, adjustment = section.grades_now[student.id], course.adjustments.get(student.id)
+    item = course.plan.columns.get(request.values.get("item", ""))
     return render_template(
         "scores/_working.html",
         section=section,
         student=student,
-        cell=sheet_cell(student, grade, item) if item else None,
+        cell=sheet_cell(course, student, grade, item) if item else None,
         item=item,
         remark=kept.get((student.id, item.id), "") if item else "",
-        worked=steps_of(course.plan, grade),
+        worked=steps_of(course.plan, grade, reason_of(course, student)),
+        adjustment=adjustment,
+        adjustment_seen=acts.adjustment_fingerprint(adjustment),
         plan=course.plan,
         line=strip(course.plan, {student.id: grade}, frozenset()),
         bars=bars(grade),
         refused=refused,
+        refused_adjustment=refused_adjustment,
         late=late,
         form=request.form,
-    ), 422 if refused else 200
+    ), 422 if refused or refused_adjustment else 200
+
+
+@blueprint.post("/adjustment/<student_id>")
+def adjust(section_id: int, student_id: str) -> ResponseReturnValue:
+    """Give a student percentage points, or take some, with a reason."""
+    section, form = instructors_section(section_id), request.form
+    student = student_of(section, student_id)
+    typed = (form.get("percent", ""), form.get("reason", ""), form.get("was", ""))
+    outcome = acts.adjust(section, new_act(section_id), student, *typed)
+    if isinstance(outcome, Refused):
+        return _margin(section, student, refused_adjustment=outcome)
+    tell(outcome)
+    shown = make_response("")
+    entry = outcome.entry if isinstance(outcome, Done) else None
+    here = url_for("scores.show", section_id=section_id, at=entry, _anchor=f"row-{student.id}")
+    shown.headers["HX-Redirect"] = here
+    return shown
 
 
 @blueprint.get("/history/<student_id>/<item_id>")

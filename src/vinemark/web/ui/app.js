@@ -104,7 +104,8 @@ show();
 /* After something was added its form is empty again, with the focus on its first field. */
 document.addEventListener("htmx:afterRequest", (event) => {
   const form = event.detail.elt;
-  if (!event.detail.successful || !form.id || !form.hasAttribute("data-clear-when-done")) return;
+  const { status } = event.detail.xhr;
+  if (status >= 400 || !form.id || !form.hasAttribute("data-clear-when-done")) return;
   const now = document.getElementById(form.id);
   if (!now) return;
   for (const field of now.querySelectorAll("input:not([type=hidden])")) {

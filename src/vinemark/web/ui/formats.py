@@ -5,7 +5,6 @@ from collections.abc import Callable
 from datetime import date, datetime, time
 from fractions import Fraction
 from functools import lru_cache
-from typing import Any
 
 from flask import Flask, request
 
@@ -18,11 +17,10 @@ from vinemark.core.base.dates import (
     weekday_time_words,
     weekday_words,
 )
-from vinemark.core.base.number import exact_text, fixed
+from vinemark.core.base.number import exact_text, fixed, percent_text, with_sign
 from vinemark.core.base.refused import Refused
+from vinemark.core.course.cell_text import cell_text, shown_text
 from vinemark.core.course.course import Settled
-from vinemark.core.course.write import write_cell
-from vinemark.core.grade.steps import percent_text
 from vinemark.core.submit.proof import beside_words
 from vinemark.core.syllabus.written import number_text
 from vinemark.section.state import SectionState
@@ -78,7 +76,11 @@ FIELD_NAMES = {
     "days": "Days", "drop_by": "Drops", "drop_highest": "Drops", "evidence_note": "Evidence", "fair": "",
     "file": "File", "sheet": "Sheet", "finding": "Finding", "from": "Cutoff", "joined": "Date", "name": "Name",
     "named": "Category", "number_of": "Items", "pasted": "Scale", "scale_name": "Name", "seen": "", "take": "",
-    "value": "Value", "why": "Reason",
+    "value": "Value", "why": "Reason", "per_day": "% a day", "at_most": "At most %", "free_days": "Free days",
+    "grace_days": "Days that cost nothing", "last_day": "Counts as 0 after days", "of": "Of", "source": "Score",
+    "into": "Category", "count": "How many", "subject": "Category or item", "threshold": "Number",
+    "amount": "Letter or number", "for_each": "For each of them", "added": "Percentage points", "rules": "",
+    "symbols": "", "text": "Words",
 }  # fmt: skip
 """What a field is called where its own name does not say it; an empty name is not said."""
 
@@ -140,9 +142,9 @@ def letter_sign(value: str | None) -> str:
     return "" if value is None else value.replace("-", "−")
 
 
-def cell_text(value: Any) -> str:
-    """A score cell as it stands in the sheet."""
-    return write_cell(value) or ""
+def shown_cell(text: str | None) -> str:
+    """A kept cell, as people read it."""
+    return shown_text(text)
 
 
 def said_number(value: Fraction | None) -> str:
@@ -211,7 +213,8 @@ def margin_folded() -> bool:
 
 FILTERS: tuple[Callable[..., str | None], ...] = (
     short_percent, browser_name, day, day_short, day_of, moment, days_left, letter_sign, sentence_start,
-    short_digest, cell_text, exact_text, percent_text, said_number, soft_breaks, day_from_text, clock_of, code_name,
+    short_digest, cell_text, shown_cell, exact_text, percent_text, with_sign, said_number, soft_breaks,
+    day_from_text, clock_of, code_name,
     counted, minute_words, said, clock_words, weekday_words,
 )  # fmt: skip
 

@@ -95,7 +95,9 @@ function showRow(now, old) {
     refresh(old.querySelector(`[data-item="${CSS.escape(cell.dataset.item)}"]`), cell);
   }
   for (const figure of now.querySelectorAll("[data-figure]")) {
-    old.querySelector(`[data-figure="${figure.dataset.figure}"]`).textContent = figure.textContent;
+    const shown = old.querySelector(`[data-figure="${figure.dataset.figure}"]`);
+    shown.textContent = figure.textContent;
+    figure.title ? (shown.title = figure.title) : shown.removeAttribute("title");
   }
   now.dataset.near ? (old.dataset.near = "yes") : delete old.dataset.near;
   if (focus.current && studentOf(focus.current) === student) showWorking(focus.current, true);
@@ -110,6 +112,7 @@ function refresh(cell, now) {
   cell.textContent = now.textContent;
   delete cell.dataset.kept;
   now.title ? (cell.title = now.title) : cell.removeAttribute("title");
+  now.dataset.counts ? (cell.dataset.counts = now.dataset.counts) : delete cell.dataset.counts;
   now.dataset.remark ? (cell.dataset.remark = now.dataset.remark) : delete cell.dataset.remark;
   if (cell === focus.current) describe(cell);
 }

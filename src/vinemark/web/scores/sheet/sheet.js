@@ -3,6 +3,7 @@
 import { show as showUnsaved } from "../../ui/unsaved.js";
 import { answered, lookAround } from "./answers.js";
 import { describe, restored } from "./cells.js";
+import { startCompact } from "./compact.js";
 import { commit, copy, paste } from "./edit.js";
 import { focusCell, goTo, takeFirst } from "./focus.js";
 import { onHeading, onKey, showHelp } from "./keys.js";
@@ -69,6 +70,7 @@ if (sheet) {
   startPointer();
   startWindow();
   startPrinting();
+  startCompact();
   startView(viewChanged);
   const first = takeFirst();
   if (first) describe(first);
