@@ -34,7 +34,20 @@ OF_THE_OFFICE = {
     "office": {"store.database"},
 }
 # The rooms of the core, from the ground up: each may use those before it.
-CORE_ROOMS = ("base", "plan", "course", "grade", "scores", "syllabus", "audit", "settle", "submit", "after", "table")
+CORE_ROOMS = (
+    "base",
+    "plan",
+    "course",
+    "grade",
+    "scores",
+    "syllabus",
+    "audit",
+    "settle",
+    "submit",
+    "after",
+    "table",
+    "bring",
+)
 # The floors of the section storey, from the ground up; outcome and state stand under the acts and the delivery.
 SECTION_FLOORS = (
     ("edits", "making"), ("snapshot",), ("state",), ("meanwhile", "outcome"),

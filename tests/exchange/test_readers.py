@@ -12,8 +12,7 @@ from tests.conftest import CaseReader
 from tests.exchange.hostile_files import COURSES, SYLLABUSES, TABLES, HostileFile
 from vinemark.core.base.refused import Refused
 from vinemark.exchange.apart import CPU_SECONDS, read_apart
-from vinemark.exchange.class_list import read_class_list
-from vinemark.exchange.readers import brought_section, syllabus_of_file, table_of_file
+from vinemark.exchange.readers import brought_section, holds_section, pasted_list, syllabus_of_file, table_of_file
 from vinemark.exchange.score_file import read_file
 from vinemark.exchange.syllabus_file import read_text
 
@@ -53,7 +52,8 @@ def test_a_hostile_syllabus(file: HostileFile) -> None:
 @pytest.mark.parametrize("file", TABLES, ids=[f"{file.what}{file.name[1:]}" for file in TABLES])
 def test_a_hostile_table(file: HostileFile) -> None:
     assert hurt(read_file, file.make())
-    assert hurt(read_class_list, file.make()) != "read"
+    assert hurt(pasted_list, file.make())
+    assert hurt(holds_section, file.make())
     assert hurt(table_of_file, file.make()) != "read"
 
 

@@ -50,8 +50,8 @@ def test_an_altered_archive_is_refused_in_words_or_every_page_of_it_opens(site: 
     site.app.config["PROPAGATE_EXCEPTIONS"] = False
     refused = 0
     for number in range(ALTERED):
-        sent = {"course_file": (io.BytesIO(altered(data, chance)), "a.zip"), "key": f"i{number}"}
-        answer = site.browser.post("/sections/import", data=sent)
+        sent = {"file": (io.BytesIO(altered(data, chance)), "a.zip"), "key": f"i{number}"}
+        answer = site.browser.post("/sections/new", data=sent)
         if answer.status_code == 422:
             assert re.search(r"This file was not imported: \S+ \S+ \S+", answer.text)
             refused += 1

@@ -104,8 +104,8 @@ def test_another_section_of_the_course_stands_beside(site: Site, hydr: int) -> N
     assert "This section" not in site.browser.get(f"/s/{hydr}/audit").text
     course = site.course(hydr)
     copy = course_file.course_text(replace(course, section=replace(course.section, number="02")))
-    upload = {"course_file": (io.BytesIO(copy.encode()), "copy.json"), "key": "copy"}
-    site.browser.post("/sections/import", data=upload, follow_redirects=True)
+    upload = {"file": (io.BytesIO(copy.encode()), "copy.json"), "key": "copy"}
+    site.browser.post("/sections/new", data=upload, follow_redirects=True)
     page = site.browser.get(f"/s/{hydr}/audit").text
     assert "HYDR 230-02, Fall 2026" in page
 

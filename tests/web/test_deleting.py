@@ -52,8 +52,8 @@ def test_a_section_goes_once_its_archive_is_taken_and_its_name_typed(site: Site)
     connection.close()
     assert (last["section_id"], last["before"], last["after"]) == (None, None, None)
     assert re.fullmatch(rf"{SHORT}, Fall 2026 deleted; archive downloaded, SHA-256 [0-9a-f]{{64}}", last["what"])
-    sent = {"course_file": (io.BytesIO(data), "a.zip"), "key": "i1"}
-    back = site.browser.post("/sections/import", data=sent, follow_redirects=True)
+    sent = {"file": (io.BytesIO(data), "a.zip"), "key": "i1"}
+    back = site.browser.post("/sections/new", data=sent, follow_redirects=True)
     assert "all checksums agree" in back.text
 
 
@@ -81,8 +81,8 @@ def test_what_is_on_its_way_to_the_registrar_is_not_deleted(site: Site) -> None:
 
 def test_a_copy_of_an_archive_goes_without_a_word_and_takes_nothing_with_it(site: Site) -> None:
     section = site.section(SHORT)
-    sent = {"course_file": (io.BytesIO(take_archive(site, section)), "a.zip"), "key": "i1"}
-    made = site.browser.post("/sections/import", data=sent)
+    sent = {"file": (io.BytesIO(take_archive(site, section)), "a.zip"), "key": "i1"}
+    made = site.browser.post("/sections/new", data=sent)
     copy = int(re.search(r"/s/(\d+)/", made.headers["Location"])[1])  # type: ignore[index]
     before = rows(site, section)
     assert "Delete this copy" in site.browser.get(f"/s/{copy}/files").text
@@ -93,8 +93,8 @@ def test_a_copy_of_an_archive_goes_without_a_word_and_takes_nothing_with_it(site
 
 def test_a_remark_cannot_be_written_into_a_copy_of_an_archive(site: Site) -> None:
     section = site.section(SHORT)
-    sent = {"course_file": (io.BytesIO(take_archive(site, section)), "a.zip"), "key": "i1"}
-    made = site.browser.post("/sections/import", data=sent)
+    sent = {"file": (io.BytesIO(take_archive(site, section)), "a.zip"), "key": "i1"}
+    made = site.browser.post("/sections/new", data=sent)
     copy = int(re.search(r"/s/(\d+)/", made.headers["Location"])[1])  # type: ignore[index]
     course = site.course(copy)
     remark = {"student": course.students[0].id, "item": next(i.id for _, i in course.plan.items()), "text": "no"}

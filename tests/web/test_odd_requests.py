@@ -113,7 +113,7 @@ class Odd:
             return {"data": raw, "content_type": "application/json"}
         form = {self.chance.choice(self.fields): self.word() for _ in range(self.chance.randrange(6))}
         if drawn < 0.35:
-            name = self.chance.choice(["file", "course_file", "evidence", "answer"])
+            name = self.chance.choice(["file", "people", "evidence", "answer"])
             return {"data": form | {name: (io.BytesIO(self.chance.choice(FILES)), self.chance.choice(NAMES))}}
         if drawn < 0.4:
             return {"data": b"a=b", "content_type": self.chance.choice(KINDS)}
@@ -171,7 +171,7 @@ def test_odd_requests_are_answered_and_change_nothing_when_refused(site: Site) -
         ("/first-account", incoming.SMALL_BODY + 1, 413),
         ("/s/1/plan/weight", incoming.LARGEST_BODY + 1, 413),
         ("/s/1/syllabus", incoming.LARGEST_FILE + 1, 413),
-        ("/sections/import", incoming.LARGEST_ARCHIVE + 1, 413),
+        ("/sections/new", incoming.LARGEST_ARCHIVE + 1, 413),
     ],
 )
 def test_a_body_larger_than_its_place_takes_is_refused(site: Site, path: str, size: int, status: int) -> None:
@@ -183,7 +183,7 @@ def test_the_places_that_take_more_or_less_are_places(site: Site) -> None:
 
 
 def test_an_archive_may_be_larger_than_other_files(site: Site) -> None:
-    head = b'--edge\r\nContent-Disposition: form-data; name="course_file"; filename="a.json"\r\n\r\n'
+    head = b'--edge\r\nContent-Disposition: form-data; name="file"; filename="a.json"\r\n\r\n'
     body = head + b"{" * (incoming.LARGEST_FILE + 1) + b"\r\n--edge--\r\n"
-    answer = site.browser.post("/sections/import", data=body, content_type="multipart/form-data; boundary=edge")
+    answer = site.browser.post("/sections/new", data=body, content_type="multipart/form-data; boundary=edge")
     assert (answer.status_code, "was not imported" in answer.text) == (422, True)

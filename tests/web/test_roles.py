@@ -19,7 +19,8 @@ MAY: dict[str, tuple[Role, ...]] = {
     # reading the plan and the scores
     "plan.show": ALL, "plan.copy": ALL, "plan.try_percent": ALL, "plan.versions": ALL, "plan.typed_ribbon": ALL,
     "syllabus.show": ALL, "syllabus.point_form": ALL, "scores.show": ALL, "scores.find_hits": ALL,
-    "scores.since": ALL, "scores.margin": ALL, "scores.column_margin": ALL, "scores.cell_history": ALL,
+    "scores.since": ALL, "class_list.show": ALL, "papers.class_list": ALL,
+    "scores.margin": ALL, "scores.column_margin": ALL, "scores.cell_history": ALL,
     "papers.student_working": ALL, "papers.moves": ALL, "papers.try_score": ALL, "exports.choose": ALL,
     "made.show": ALL, "made.progress": ALL, "made.give": ALL,
     # reading what is settled, why, and what the registrar has
@@ -51,7 +52,9 @@ def own() -> set[str]:
         "submit.follow_roster", "submit.refresh", "submit.send", "submit.sign", "submit.take_answer", "submit.update",
         "submit.withdraw_signature", "submit_papers.grade_file", "after.ask", "after.ask_again", "after.check_copy",
         "after.refresh", "deleting.ask", "deleting.delete", "deleting.ask_student",
-        "deleting.delete_student", "exports.rename", "exports.put_away",
+        "deleting.delete_student", "class_list.add", "class_list.correct", "class_list.joined", "class_list.put_back",
+        "class_list.remove", "class_list.set_aside", "class_list.take_ids", "class_list.withdraw", "bring.look",
+        "bring.look_again", "bring.take", "exports.rename", "exports.put_away",
     }  # fmt: skip
 
 

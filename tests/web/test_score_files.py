@@ -125,8 +125,8 @@ def test_every_export_comes_back_or_opens(site: Site, hydr: int) -> None:
 
 def test_a_class_from_a_oneroster_zip_becomes_a_section(site: Site, hydr: int) -> None:
     data = site.browser.get(f"/s/{hydr}/files/oneroster").data
-    upload = {"course_file": (io.BytesIO(data), "class.zip"), "key": "z"}
-    page = site.browser.post("/sections/import", data=upload, follow_redirects=True)
+    upload = {"file": (io.BytesIO(data), "class.zip"), "key": "z"}
+    page = site.browser.post("/sections/new", data=upload, follow_redirects=True)
     assert "HYDR 230-01 imported from class.zip" in page.text
-    broken = {"course_file": (io.BytesIO(data[:300]), "class.zip")}
-    assert "is damaged" in site.browser.post("/sections/import", data=broken).text
+    broken = {"file": (io.BytesIO(data[:300]), "class.zip")}
+    assert "is damaged" in site.browser.post("/sections/new", data=broken).text

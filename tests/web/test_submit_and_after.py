@@ -544,7 +544,7 @@ def test_an_archive_holds_everything_and_is_looked_at_again(site: Site, posted: 
     assert [s["run"] for s in found.archive.submissions] == ["midterm", "final"]
     assert "archive downloaded, SHA-256" in page(site, posted, "history")
     made = site.browser.post(
-        "/sections/import", data={"course_file": (io.BytesIO(data), "a.zip"), "key": "i1"}, follow_redirects=True
+        "/sections/new", data={"file": (io.BytesIO(data), "a.zip"), "key": "i1"}, follow_redirects=True
     )
     assert "for reading: all checksums agree" in made.text
     section = int(re.search(r"/s/(\d+)/", made.request.path)[1])  # type: ignore[index]
@@ -588,7 +588,7 @@ def test_archive_and_evidence_are_not_for_graders(site: Site, posted: int) -> No
 def test_a_changed_archive_is_refused_with_the_place(site: Site, posted: int) -> None:
     data = take_archive(site, posted)
     spoilt = repacked(data, {"receipts/2.json": b"{}"})
-    shown = site.browser.post("/sections/import", data={"course_file": (io.BytesIO(spoilt), "a.zip"), "key": "i1"})
+    shown = site.browser.post("/sections/new", data={"file": (io.BytesIO(spoilt), "a.zip"), "key": "i1"})
     assert shown.status_code == 422
     assert "receipts/2.json: was changed: its checksum is not the manifest" in shown.text
     assert CLOCK.today() == date(2026, 12, 19)

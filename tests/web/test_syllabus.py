@@ -149,7 +149,7 @@ def test_an_imported_section_has_its_syllabus(site: Site) -> None:
     hydr = site.section("HYDR 230-01")
     file = site.browser.get(f"/s/{hydr}/files/course").data
     page = site.browser.post(
-        "/sections/import", data={"course_file": (io.BytesIO(file), "hydr.course.json")}, follow_redirects=True
+        "/sections/new", data={"file": (io.BytesIO(file), "hydr.course.json")}, follow_redirects=True
     )
     assert "2 to settle" in page.text
     assert "from the course file" in site.browser.get(page.request.path.replace("/plan", "/syllabus")).text

@@ -10,7 +10,7 @@ from typing import Any, Final, get_args
 
 from vinemark.core.after.grade_change import ChangeState
 from vinemark.core.base.limits import COUNT_LIMIT, FIRST_DAY, LAST_DAY, NOTE_LIMIT, OTHER_CENTURY, more_than
-from vinemark.core.base.refused import Keys, Refused, any_text, iso_moment, one_line, one_of, rows
+from vinemark.core.base.refused import Keys, Refused, any_text, iso_day, iso_moment, one_line, one_of, rows
 from vinemark.core.course.cell_text import kept_cell
 from vinemark.core.course.course import RUNS, Course
 from vinemark.core.course.read_plan import read_plan
@@ -24,6 +24,8 @@ from vinemark.exchange import course_file
 Reader = Callable[[object, str], object]
 LONGEST_HISTORY: Final = 200_000
 DEEPEST: Final = 12
+_CLASS_KIND: Final = "class-list"
+"""An entry that changes several things of a class at once, cells among them."""
 _CELL_KINDS: Final = {"scores", "import", "remark"}
 """Kinds of history whose values are cells: a student, an item, a text or nothing."""
 
@@ -38,7 +40,8 @@ def refuse_broken(archive: Any, course: Course) -> None:
     _refuse_repeated((one["key"] for one in archive.changes), "changes-of-grade.json", "key")
     beside = Keys(archive.beside, "beside.json", tuple(_BESIDE))
     for name, columns in _BESIDE.items():
-        _table(beside.needed(name, _as_it_is), beside.at(name), columns, LONGEST_HISTORY)
+        rows_of = beside.maybe(name, _as_it_is) or [] if name in _LATER else beside.needed(name, _as_it_is)
+        _table(rows_of, beside.at(name), columns, LONGEST_HISTORY)
     _moment(archive.made_at, "manifest.json.made_at")
     for name, key in (("office", ()), ("read_back", ("run",)), ("opened", ("run",)), ("plans", ("version",))):
         found = [tuple(row[part] for part in key) for row in archive.beside[name]]
@@ -258,6 +261,9 @@ def _history_values(keys: Keys) -> None:
         before, after = keys.maybe("before", _cells), keys.maybe("after", _cells)
         if before is not None and after is not None and before != after:
             raise Refused(keys.at("after"), "has other cells than before")
+    elif keys.value["kind"] == _CLASS_KIND:
+        for side in ("before", "after"):
+            Keys(keys.needed(side, _as_it_is), keys.at(side), None).needed("cells", _cells)
 
 
 # --- tables: every column with what may stand in it ---
@@ -290,4 +296,9 @@ _BESIDE: Final[Mapping[str, Mapping[str, Reader]]] = {
     "stands": {"place": any_text, "facts": any_text, "reason": _note, "person": _line, "at": _moment},
     "plans": {"version": _number, "plan": _plan, "undoes": _maybe(_number)},
     "scores": {"student_id": one_line, "item_id": one_line, "cell": _kept},
+    "details": {"student_id": one_line, "preferred": any_text, "pronunciation": any_text, "remark": _note,
+                "joined": _maybe(iso_day)},
+    "former_ids": {"former_id": one_line, "student_id": one_line},
 }  # fmt: skip
+_LATER: Final = frozenset({"details", "former_ids"})
+"""What older archives do not have."""

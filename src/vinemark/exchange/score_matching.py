@@ -13,9 +13,16 @@ from rapidfuzz import fuzz, process
 
 from vinemark.core.base.names import folded
 from vinemark.core.course.course import Course, Student
-from vinemark.exchange.class_list import COLUMNS
 from vinemark.exchange.tables import Table, TableRow, cell_at, find_columns
 
+COLUMNS = {
+    "id": ("id", "studentid", "studentnumber", "studentno", "sid", "number", "idnumber", "campusid", "personid"),
+    "family": ("familyname", "lastname", "surname", "last", "family", "nachname"),
+    "given": ("givenname", "firstname", "forename", "first", "given", "givennames", "preferredname"),
+    "email": ("email", "emailaddress", "mail", "studentemail"),
+    "name": ("name", "student", "studentname", "fullname"),
+}  # fmt: skip
+"""Headings of what says who a row is."""
 NEAR_ITEM = 65
 NEAR_NAME = 80
 PERSON = ("id", "email", "family", "given", "name")

@@ -12,6 +12,7 @@ from vinemark.core.base.refused import Refused
 from vinemark.core.course.cell_text import shown_text
 from vinemark.core.course.read_cells import read_adjustment
 from vinemark.core.course.read_records import read_settled
+from vinemark.core.course.stand_in import student_id_words
 from vinemark.core.plan.diff import plan_differences
 from vinemark.core.scores.adjusting import adjustment_words
 from vinemark.core.scores.visibility import VISIBILITY_WORDS
@@ -50,7 +51,15 @@ GROUPS: Mapping[str, Sequence[str]] = {
     "Settled grades": ("settled-final", "settled-midterm", "adjustment", "set-aside"),
     "What students see": ("access", "grades-opened"),
     "Registrar": ("office", "roster", "signed", "sending", "read-back", "grade-change"),
-    "Students and section": ("section", "students", "student-deleted", "archive"),
+    "Students and section": (
+        "section",
+        "students",
+        "class-list",
+        "student-detail",
+        "student-id",
+        "student-deleted",
+        "archive",
+    ),
 }
 """The groups by which the history is filtered, each with its kinds of entries."""
 
@@ -82,12 +91,16 @@ def _item(section: SectionState, item_id: str) -> str:
 
 
 def _cells(section: SectionState, entry: LaterEntry) -> Iterable[EntryLine]:
-    before = {(cell[0], cell[1]): cell[2] for cell in entry.before or []}
-    for student, item, text in entry.after or []:
+    say = str if entry.kind == "remark" else shown_text
+    yield from _cell_lines(section, entry.before or [], entry.after or [], say)
+
+
+def _cell_lines(section: SectionState, was: Any, now: Any, say: Callable[[str], str]) -> Iterable[EntryLine]:
+    before = {(cell[0], cell[1]): cell[2] for cell in was}
+    for student, item, text in now:
         what = f"{_who(section, student)}, {_item(section, item)}"
-        say = str if entry.kind == "remark" else shown_text
-        was = before.get((student, item))
-        yield EntryLine(what, say(was) if was else _BLANK, say(text) if text else _BLANK)
+        old = before.get((student, item))
+        yield EntryLine(what, say(old) if old else _BLANK, say(text) if text else _BLANK)
 
 
 def _by_key(
@@ -159,6 +172,35 @@ def _added(section: SectionState, entry: LaterEntry) -> Iterable[EntryLine]:
         yield EntryLine(_who(section, student), _NOTHING, "in the section")
 
 
+def _class_list(section: SectionState, entry: LaterEntry) -> Iterable[EntryLine]:
+    before, after = entry.before, entry.after
+    for student, kept in after["people"].items():
+        yield EntryLine(student_id_words(student), _person(before["people"].get(student)), _person(kept))
+    for student, kept in after["details"].items():
+        yield EntryLine(_who(section, student), _detail_words(before["details"].get(student)), _detail_words(kept))
+    for old, new in after["ids"].items():
+        yield EntryLine(_who(section, new), student_id_words(old), student_id_words(new))
+    if before["version"] != after["version"]:
+        yield from _plan(section, entry)
+    yield from _cell_lines(section, before["cells"], after["cells"], shown_text)
+
+
+def _person(kept: Any) -> str:
+    if not kept:
+        return "not in the section"
+    family, given, email, aside = kept
+    said = (f"{family}, {given}" if given else family, email, f"set aside: {aside}" if aside else "")
+    return ", ".join(filter(None, said))
+
+
+def _detail_words(kept: Any) -> str:
+    if not kept:
+        return _NOTHING
+    preferred, pronunciation, remark, joined = kept
+    said = {"goes by": preferred, "said": pronunciation, "joined": joined, "remark": remark}
+    return "; ".join(f"{lead} {value}" for lead, value in said.items() if value)
+
+
 def _differences(section: SectionState, entry: LaterEntry) -> Iterable[EntryLine]:
     for text in entry.after["differences"]:
         yield EntryLine("Left as it is", "", str(text))
@@ -182,6 +224,7 @@ _WORDS: Mapping[str, Callable[[SectionState, LaterEntry], Iterable[EntryLine]]] 
     "grade-change": _change,
     "section": _added,
     "students": _added,
+    "class-list": _class_list,
     "match": _differences,
 }
 TOLD = frozenset(_WORDS)

@@ -29,6 +29,8 @@ _BESIDE = {
     "stands": "SELECT place, facts, reason, person, at FROM finding_stand WHERE section_id = ?",
     "plans": "SELECT version, plan, undoes FROM plan_version WHERE section_id = ? ORDER BY version",
     "scores": "SELECT student_id, item_id, cell FROM score WHERE section_id = ?",
+    "details": "SELECT student_id, preferred, pronunciation, remark, joined FROM student_detail WHERE section_id = ?",
+    "former_ids": "SELECT former_id, student_id FROM former_id WHERE section_id = ?",
 }
 _INTO = {
     "read_back": "INSERT INTO read_back (section_id, run, rows, posted_at, read_at, fell_back, covers)"
@@ -41,8 +43,15 @@ _INTO = {
     "opened": "INSERT INTO grades_opened VALUES (:section_id, :run, :at)",
     "plans": "INSERT INTO plan_version VALUES (:section_id, :version, :plan, :undoes)",
     "scores": "INSERT INTO score VALUES (:section_id, :student_id, :item_id, :cell) ON CONFLICT DO NOTHING",
+    "details": "INSERT INTO student_detail VALUES"
+               " (:section_id, :student_id, :preferred, :pronunciation, :remark, :joined)",
+    "former_ids": "INSERT INTO former_id VALUES (:section_id, :former_id, :student_id)",
     "stands": "INSERT INTO finding_stand VALUES (:section_id, :place, :facts, :reason, :person, :at)",
 }  # fmt: skip
+
+
+LATER_TABLES = frozenset({"details", "former_ids"})
+"""What older archives do not have."""
 
 
 def history_values(connection: Connection, section_id: int) -> list[dict[str, Any]]:
@@ -190,7 +199,8 @@ def _take_beside(connection: Connection, section_id: int, beside: Mapping[str, S
     if beside["plans"]:
         connection.execute("DELETE FROM plan_version WHERE section_id = ?", (section_id,))
     for name, query in _INTO.items():
-        connection.executemany(query, [{**row, "section_id": section_id} for row in beside[name]])
+        rows = beside.get(name, ()) if name in LATER_TABLES else beside[name]
+        connection.executemany(query, [{**row, "section_id": section_id} for row in rows])
 
 
 def _refuse_unreadable(beside: Mapping[str, Sequence[Mapping[str, Any]]]) -> None:

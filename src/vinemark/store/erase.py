@@ -17,10 +17,11 @@ class Traces:
 
     student_id: str
     names: Sequence[str]
+    former_ids: Sequence[str] = ()
 
     def in_words(self, text: str) -> str:
         """A text without them."""
-        for name in sorted({*self.names, self.student_id}, key=len, reverse=True):
+        for name in sorted({*self.names, *self._ids}, key=len, reverse=True):
             text = _without(text, name) if name else text
         return text
 
@@ -36,7 +37,11 @@ class Traces:
         return self.in_words(key) != key
 
     def _is(self, value: object) -> bool:
-        return value == self.student_id
+        return isinstance(value, str) and value in self._ids
+
+    @property
+    def _ids(self) -> frozenset[str]:
+        return frozenset({self.student_id, *self.former_ids})
 
     def _begins(self, value: object) -> bool:
         return isinstance(value, list) and bool(value) and self._is(value[0])

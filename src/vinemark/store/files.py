@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from datetime import timedelta
 
 from vinemark.core.scores.typed_cells import CellWrite
+from vinemark.store.class_list import ClassChange, write_class
 from vinemark.store.database import Connection, transaction
 from vinemark.store.history import Act, ChangedSinceError, stamp, writing
 from vinemark.store.scores import conflicts_of, replace_cells
@@ -80,9 +81,26 @@ def write_import(
                 raise ChangedSinceError("Some of these scores were changed meanwhile. Check the changes again.")
             entry.what = what
             entry.before, entry.after = replace_cells(connection, act.section_id, changes)
-        connection.execute(
-            "INSERT INTO file_taken VALUES (?, ?, ?, ?, ?)",
-            (entry.id, act.section_id, file.name, file.digest, matching),
-        )
-        connection.execute("DELETE FROM file_looked_at WHERE id = ?", (file.id,))
+        _taken(connection, act.section_id, entry.id, file, matching)
     return entry.id
+
+
+def write_brought(connection: Connection, act: Act, file: LookedAt, change: ClassChange, what: str) -> int:
+    """Write all that a file brings in one act with one undo, and keep where it came from; the entry's id.
+
+    Raises ChangedSinceError where a cell is no longer as it was when the file was looked at.
+    """
+    assert act.section_id is not None  # noqa: S101
+    with transaction(connection):
+        if conflicts_of(connection, act.section_id, change.cells):
+            raise ChangedSinceError("Some of these scores were changed meanwhile. Look at the file again.")
+        entry = write_class(connection, act, change, what)
+        _taken(connection, act.section_id, entry, file, "{}")
+    return entry
+
+
+def _taken(connection: Connection, section_id: int, entry: int, file: LookedAt, matching: str) -> None:
+    connection.execute(
+        "INSERT INTO file_taken VALUES (?, ?, ?, ?, ?)", (entry, section_id, file.name, file.digest, matching)
+    )
+    connection.execute("DELETE FROM file_looked_at WHERE id = ?", (file.id,))

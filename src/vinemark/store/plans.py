@@ -10,6 +10,9 @@ from vinemark.store.scores import symbols_used
 from vinemark.store.sections import plan_of
 from vinemark.store.texts import plan_as_text, plan_from_text
 
+PLAN_ENTRIES = frozenset({"plan", "class-list"})
+"""The kinds of entries that say from which version of the plan to which they went."""
+
 
 def write_plan_version(connection: Connection, act: Act, edit: Callable[[Plan], tuple[Plan, str]]) -> int | None:
     """Edit the plan that is in force and keep the result as the next version; the history entry's id.
@@ -25,15 +28,19 @@ def write_plan_version(connection: Connection, act: Act, edit: Callable[[Plan], 
             after, entry.what = edit(before)
             if after == before:
                 raise _NothingChangedError
-            refuse_lost_symbols(after, sorted(symbols_used(connection, act.section_id)))
-            connection.execute(
-                "INSERT INTO plan_version VALUES (?, ?, ?, NULL)",
-                (act.section_id, version + 1, _as_kept(after)),
-            )
-            entry.before, entry.after = {"version": version}, {"version": version + 1}
+            made = put_plan_version(connection, act.section_id, after)
+            entry.before, entry.after = {"version": version}, {"version": made}
     except _NothingChangedError:
         return None
     return entry.id
+
+
+def put_plan_version(connection: Connection, section_id: int, plan: Plan) -> int:
+    """Keep a plan as the next version, inside a write; its number. Raises Refused for one that cells do not fit."""
+    refuse_lost_symbols(plan, sorted(symbols_used(connection, section_id)))
+    version = latest_version(connection, section_id) + 1
+    connection.execute("INSERT INTO plan_version VALUES (?, ?, ?, NULL)", (section_id, version, _as_kept(plan)))
+    return version
 
 
 def _as_kept(plan: Plan) -> str:
@@ -59,8 +66,9 @@ def plan_versions(connection: Connection, section_id: int) -> Sequence[Row]:
     """All versions, newest first: number, when, who and what was done (none for the first)."""
     return connection.execute(
         "SELECT v.version, h.at, h.what, p.name AS person_name FROM plan_version v"
-        " LEFT JOIN history h ON h.section_id = v.section_id AND h.kind = 'plan'"
+        " LEFT JOIN history h ON h.section_id = v.section_id AND h.kind IN ('plan', 'class-list')"
         " AND json_extract(h.after, '$.version') = v.version"
+        " AND json_extract(h.before, '$.version') <> v.version"
         " LEFT JOIN person p ON p.id = h.person_id WHERE v.section_id = ? ORDER BY v.version DESC",
         (section_id,),
     ).fetchall()
@@ -83,7 +91,7 @@ def used_ids(connection: Connection, section_id: int) -> set[str]:
 
 def plans_of_entry(connection: Connection, section_id: int, entry: LaterEntry) -> tuple[Plan, Plan]:
     """The plan that was worked on before and after an entry of kind 'plan' or 'rehearsal'."""
-    if entry.kind == "plan":
+    if entry.kind in PLAN_ENTRIES:
         first, second = (plan_of(connection, section_id, state["version"]) for state in (entry.before, entry.after))
         return first, second
     base = (entry.before or entry.after)[0]

@@ -152,16 +152,20 @@ def current_cells(
 
 
 CELL_KINDS = frozenset({"scores", "import", "remark"})
+CLASS_KIND = "class-list"
+"""An entry that changes several things of a class at once, cells among them."""
 
 
 def places_of(entry: Row | None) -> set[tuple[str, str]]:
     """The cells that an entry of the history touched, by student and item."""
-    if entry is None or entry["kind"] not in CELL_KINDS or entry["after"] is None:
+    if entry is None or entry["after"] is None or entry["kind"] not in CELL_KINDS | {CLASS_KIND}:
         return set()
-    return {(str(student), str(item)) for student, item, _ in json.loads(entry["after"])}
+    after = json.loads(entry["after"])
+    cells = after["cells"] if entry["kind"] == CLASS_KIND else after
+    return {(str(student), str(item)) for student, item, _ in cells}
 
 
-PLAN_KINDS = frozenset({"plan", "access"})
+PLAN_KINDS = frozenset({"plan", "access", CLASS_KIND})
 
 
 @dataclass(frozen=True)
@@ -189,7 +193,7 @@ def since(connection: Connection, section_id: int, after: int, page: str | None 
 
 def last_writer(connection: Connection, section_id: int, student: str, item: str) -> str:
     """Who wrote a cell last, as far as the history of cells tells."""
-    return _last_of(connection, ("scores", "import"), section_id, student, item)
+    return _last_of(connection, ("scores", "import", CLASS_KIND), section_id, student, item)
 
 
 def last_remarker(connection: Connection, section_id: int, student: str, item: str) -> str:
@@ -199,7 +203,9 @@ def last_remarker(connection: Connection, section_id: int, student: str, item: s
 
 def _last_of(connection: Connection, kinds: Sequence[str], section_id: int, student: str, item: str) -> str:
     row = connection.execute(
-        "SELECT p.name FROM history h, json_each(h.after) c LEFT JOIN person p ON p.id = h.person_id"
+        "SELECT p.name FROM history h,"
+        " json_each(iif(h.kind = 'class-list', json_extract(h.after, '$.cells'), h.after)) c"
+        " LEFT JOIN person p ON p.id = h.person_id"
         " WHERE h.section_id = ? AND h.kind IN (SELECT value FROM json_each(?))"
         " AND json_extract(c.value, '$[0]') = ? AND json_extract(c.value, '$[1]') = ? ORDER BY h.id DESC LIMIT 1",
         (section_id, json.dumps(kinds), student, item),
@@ -208,13 +214,16 @@ def _last_of(connection: Connection, kinds: Sequence[str], section_id: int, stud
 
 
 def history_of_cell(connection: Connection, section_id: int, student: str, item: str) -> list[Row]:
-    """Every change of one cell, newest first, with who made it and the file it came from."""
+    """Every change of one cell, newest first, with who made it and the file it came from, under former numbers too."""
     return connection.execute(
-        "SELECT h.id, h.at, h.what, h.kind, p.name AS person, f.name AS file,"
-        " json_extract(h.before, '$[' || c.key || '][2]') AS before, json_extract(c.value, '$[2]') AS after"
-        " FROM history h, json_each(h.after) c LEFT JOIN person p ON p.id = h.person_id"
-        " LEFT JOIN file_taken f ON f.entry_id = h.id"
-        " WHERE h.section_id = ? AND h.kind IN ('scores', 'import', 'remark')"
-        " AND json_extract(c.value, '$[0]') = ? AND json_extract(c.value, '$[1]') = ? ORDER BY h.id DESC LIMIT 50",
-        (section_id, student, item),
+        "SELECT h.id, h.at, h.what, h.kind, p.name AS person, t.name AS file,"
+        " json_extract(h.before, iif(h.kind = 'class-list', '$.cells[', '$[') || c.key || '][2]') AS before,"
+        " json_extract(c.value, '$[2]') AS after FROM history h,"
+        " json_each(iif(h.kind = 'class-list', json_extract(h.after, '$.cells'), h.after)) c"
+        " LEFT JOIN person p ON p.id = h.person_id LEFT JOIN file_taken t ON t.entry_id = h.id"
+        " WHERE h.section_id = :section AND h.kind IN ('scores', 'import', 'remark', 'class-list')"
+        " AND (json_extract(c.value, '$[0]') = :student OR json_extract(c.value, '$[0]') IN"
+        " (SELECT former_id FROM former_id f WHERE f.section_id = h.section_id AND f.student_id = :student))"
+        " AND json_extract(c.value, '$[1]') = :item ORDER BY h.id DESC LIMIT 50",
+        {"section": section_id, "student": student, "item": item},
     ).fetchall()

@@ -38,6 +38,7 @@ class SectionRecord:
     pulled_at: datetime | None
     archive: str | None
     put_away: bool = False
+    practice: bool = False
 
 
 _SECTION = """
@@ -76,6 +77,7 @@ def _section(row: Row) -> SectionRecord:
         _time(row["pulled_at"]),
         row["archive"],
         row["put_away_at"] is not None,
+        bool(row["practice"]),
     )
 
 
@@ -109,7 +111,12 @@ def create_section(
 
 
 def create_from_course(
-    connection: Connection, act: Act, course: Course, role: Role = "instructor", archive: str | None = None
+    connection: Connection,
+    act: Act,
+    course: Course,
+    role: Role = "instructor",
+    archive: str | None = None,
+    practice: bool = False,
 ) -> int:
     """A new section of the acting person with everything a course holds; its id.
 
@@ -117,6 +124,8 @@ def create_from_course(
     """
     with writing(connection, act, "section") as entry:
         section_id = _insert_section(connection, act, course, archive)
+        if practice:
+            connection.execute("UPDATE section SET practice = 1 WHERE id = ?", (section_id,))
         connection.execute("INSERT INTO section_person VALUES (?, ?, ?)", (section_id, act.person_id, role))
         plan = plan_as_text(course.plan)
         connection.execute("INSERT INTO plan_version VALUES (?, 1, ?, NULL)", (section_id, plan))

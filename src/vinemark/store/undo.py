@@ -11,6 +11,7 @@ from vinemark.core.plan.symbols import refuse_lost_symbols
 from vinemark.core.scores.typed_cells import CellWrite
 from vinemark.store.acceptances import acceptance_text, put_acceptances
 from vinemark.store.adjustments import kept_adjustments, put_adjustments
+from vinemark.store.class_list import put_class_back
 from vinemark.store.database import Connection, Row
 from vinemark.store.history import Act, ChangedSinceError, HistoryEntry, writing
 from vinemark.store.history import entry_of as find_entry
@@ -38,6 +39,7 @@ UNDOABLE = frozenset(
         "set-aside",
         "roster",
         "grades-opened",
+        "class-list",
     }
 )
 
@@ -171,6 +173,10 @@ def _grades_visible(connection: Connection, section_id: int, entry: HistoryEntry
     put_grades_visible(connection, section_id, entry.after)
 
 
+def _class_list(connection: Connection, section_id: int, entry: HistoryEntry) -> None:
+    put_class_back(connection, section_id, entry.before, entry.after)
+
+
 def _refuse_changed(expected: dict[str, Any], now: Callable[[str], str | None]) -> None:
     changed = [student for student, text in expected.items() if now(student) != text]
     if changed:
@@ -191,4 +197,5 @@ _HANDLERS: dict[str, Callable[[Connection, int, HistoryEntry], None]] = {
     "set-aside": _aside,
     "roster": _roster,
     "grades-opened": _grades_visible,
+    "class-list": _class_list,
 }

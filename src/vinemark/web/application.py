@@ -26,6 +26,8 @@ from vinemark.store.sign_ins import LONGEST_SECONDS
 from vinemark.web.after.views import blueprint as after
 from vinemark.web.audit.outside_views import blueprint as outside_totals
 from vinemark.web.audit.views import blueprint as audit
+from vinemark.web.bring.views import blueprint as bring
+from vinemark.web.class_list.views import blueprint as class_list
 from vinemark.web.cookies import HostCookies
 from vinemark.web.deleting.views import blueprint as deleting
 from vinemark.web.desk.views import blueprint as desk
@@ -52,8 +54,8 @@ from vinemark.web.ui.packing import pack
 from vinemark.web.ui.security import add_headers
 
 BLUEPRINTS = (
-    people_pages, second_step, desk, plan, syllabus, scores, score_files, exports, made, audit, papers,
-    outside_totals, settle, submit, submit_papers, after, history, deleting,
+    people_pages, second_step, desk, plan, syllabus, scores, score_files, bring, class_list, exports, made, audit,
+    papers, outside_totals, settle, submit, submit_papers, after, history, deleting,
 )  # fmt: skip
 SHORTEST_SECRET = 32
 

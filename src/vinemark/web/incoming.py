@@ -15,9 +15,9 @@ LARGEST_ARCHIVE: Final = 32 * 1024 * 1024
 """Evidence of several changes of grade may lie in one."""
 SMALL_BODY: Final = 16 * 1024
 _LARGER: Final = {
-    "desk.create_from_file": LARGEST_ARCHIVE,
+    "desk.create_section": LARGEST_ARCHIVE,
     **dict.fromkeys(
-        ("desk.create_from_list", "syllabus.put_in", "score_files.put_in", "outside_totals.look", "after.ask",
+        ("syllabus.put_in", "score_files.put_in", "outside_totals.look", "after.ask",
          "submit.take_answer", "scores.cells"),
         LARGEST_FILE,
     ),

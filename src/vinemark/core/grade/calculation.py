@@ -80,6 +80,11 @@ class CategoryResult:
         return Fraction(*ratio) if ratio else None
 
     @property
+    def by_points(self) -> bool:
+        """Whether the course goes by points earned of points possible."""
+        return self._basis == "points"
+
+    @property
     def rounds(self) -> bool:
         """Whether the category's percentage is rounded by itself."""
         return self._work.round_to is not None

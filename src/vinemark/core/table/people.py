@@ -44,6 +44,11 @@ def _names(whole: str, family: str, given: str) -> tuple[str, str]:
         return family, rest.strip()
     if family or given:
         return family or given, given if family else ""
+    return split_name(whole)
+
+
+def split_name(whole: str) -> tuple[str, str]:
+    """Family and given name of 'Ode, Marit' or 'Marit Ode'; one word is a family name."""
     if "," in whole:
         before, _, after = whole.partition(",")
         return before.strip(), after.strip()

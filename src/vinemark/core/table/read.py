@@ -19,6 +19,10 @@ from vinemark.core.table.lines import LineKind, Lines, find_heading, people_colu
 from vinemark.core.table.people import TableStudent, read_people
 
 PointsFrom = Literal["row", "heading"]
+SaidRoles = Mapping[int, TableRole]
+"""What columns are, counted from 1, as a person says."""
+NO_ROLES: SaidRoles = {}
+SAMPLES = 3
 PLAIN_ROLES: tuple[TableRole, ...] = ("subtotal", "total", "letter", "section", "status", "remark")
 
 
@@ -50,6 +54,10 @@ class TableReading:
     values: Mapping[int, Mapping[int, str]]
     left_out: Sequence[tuple[int, LineKind]]
     unsure: Sequence[tuple[int, Sequence[TableRole]]] = field(default_factory=list)
+    headings: Mapping[int, str] = field(default_factory=dict)
+    samples: Mapping[int, Sequence[str]] = field(default_factory=dict)
+    titles: Sequence[str] = ()
+    sheets: Sequence[str] = ()
 
     @property
     def scores(self) -> int:
@@ -57,26 +65,28 @@ class TableReading:
         return sum(len(row) for row in self.cells.values())
 
 
-def read_grids(grids: Sequence[Grid]) -> TableReading:
+def read_grids(grids: Sequence[Grid], sheet: str = "", roles: SaidRoles = NO_ROLES) -> TableReading:
     """The sheet that holds students with most scores, a hidden one only where no other holds students.
 
-    Raises Refused where none holds students.
+    `sheet` names the one to be read, `roles` says what columns are, whatever they look like. Raises Refused where none
+    holds students.
     """
-    found = [(grid, reading) for grid in grids if (reading := read_grid(grid)) is not None and reading.students]
+    wanted = [grid for grid in grids if grid.name == sheet] if sheet else grids
+    found = [(grid, reading) for grid in wanted if (reading := read_grid(grid, roles)) is not None and reading.students]
     if not found:
         raise Refused("file", "holds no students that could be told apart")
     _, best = max(found, key=lambda one: (not one[0].hidden, one[1].scores, len(one[1].students)))
-    return best
+    return replace(best, sheets=[grid.name for grid in grids if grid.name])
 
 
-def read_grid(grid: Grid) -> TableReading | None:
+def read_grid(grid: Grid, roles: SaidRoles = NO_ROLES) -> TableReading | None:
     """One sheet; None where it has no headings."""
     heading = find_heading(grid)
     if heading is None:
         return None
     lines = read_lines(grid, heading)
     set_ends_apart(grid, lines, people_columns(grid, heading))
-    read = with_figures(grid, lines, read_columns(grid, lines))
+    read = [_as_said(one, roles) for one in with_figures(grid, lines, read_columns(grid, lines))]
     columns = _Details(grid, lines, read).columns()
     students = read_people(grid, lines, read)
     return TableReading(
@@ -87,7 +97,19 @@ def read_grid(grid: Grid) -> TableReading | None:
         _cells(grid, lines, columns),
         _values(grid, lines, columns),
         sorted(lines.kinds.items()),
+        headings={one.column + 1: one.text for one in read},
+        samples={one.column + 1: _samples(grid, lines, one) for one in read},
+        titles=[cell.text for row in lines.of("title") for _, cell in grid.filled(row)],
     )
+
+
+def _as_said(one: ReadColumn, roles: SaidRoles) -> ReadColumn:
+    role = roles.get(one.column + 1)
+    return replace(one, role=role) if role else one
+
+
+def _samples(grid: Grid, lines: Lines, one: ReadColumn) -> Sequence[str]:
+    return [cell.text for cell in cells_held(grid, lines, one.column).filled[:SAMPLES]]
 
 
 class _Details:

@@ -7,6 +7,7 @@ from vinemark.core.course.course import Student
 from vinemark.section.outcome import Done, act
 from vinemark.section.state import SectionState
 from vinemark.store import grade_changes, sections
+from vinemark.store.class_list import former_ids
 from vinemark.store.erase import Traces, erase_student
 from vinemark.store.history import Act, entries_of
 
@@ -31,6 +32,8 @@ def deletion(section: SectionState) -> Deletion:
     """Whether a section may be deleted, and what has to be typed; a copy of an archive goes without a word."""
     if section.record.archive:
         return Deletion("", "", section.record.archive)
+    if section.record.practice:
+        return Deletion("", "", "")
     under_way = [
         run for run in section.snapshot.runs if any(one.under_way for one in section.at(run).of_run.submissions)
     ]
@@ -85,7 +88,8 @@ def delete_student(section: SectionState, request: Act, student: Student, typed:
         raise Refused("name", found.refused)
     if " ".join(typed.split()).casefold() != found.name.casefold():
         raise Refused("name", f"Type {found.name} to delete this student.")
-    erase_student(section.connection, request, Traces(student.id, [student.name, student.plain_name]))
+    former = former_ids(section.connection, section.id, student.id)
+    erase_student(section.connection, request, Traces(student.id, [student.name, student.plain_name], former))
     return Done("The student is deleted.")
 
 

@@ -1,16 +1,14 @@
 """The Desk: the sections of a term and where each stands; making a section."""
 
-from datetime import date
-
 from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
 from vinemark.core.base.refused import Refused
-from vinemark.core.course.course import SectionName, Student, Term
-from vinemark.exchange.apart import read_apart
-from vinemark.exchange.class_list import read_class_list
+from vinemark.core.course.terms import usual_term
 from vinemark.office.answers import OfficeSection
-from vinemark.section.acts import create
+from vinemark.section.acts import begin, create
+from vinemark.section.acts.begin import BroughtFile, TypedSection
+from vinemark.section.acts.practice import create_practice
 from vinemark.section.desk import DeskEntry, desk_entry
 from vinemark.section.outcome import Conflict, Outcome
 from vinemark.section.state import state_of
@@ -29,11 +27,7 @@ from vinemark.web.request import (
     tell_without_undo,
 )
 
-# Places of a course file by the fields of the form for a class list.
-OF_COURSE_FILE = {
-    "term.name": "term", "term.starts": "starts", "term.ends": "ends", "section.course": "course",
-    "section.title": "title", "section.number": "number",
-}  # fmt: skip
+TYPED = ("course", "number", "title", "term", "starts", "ends", "people")
 
 blueprint = Blueprint("desk", __name__)
 blueprint.before_request(require_sign_in)
@@ -77,79 +71,48 @@ def _registrars_sections() -> tuple[list[OfficeSection], str]:
 
 
 def _term_guess(listed: list[OfficeSection]) -> dict[str, str]:
-    """The term of the registrar's sections, or of the person's last section."""
+    """The term of the registrar's sections, or of the person's last section, or the usual one of the day."""
     mine = sections.sections_of(database(), person_id())
     terms = [s.term for s in listed] or [s.term for s in mine]
-    if not terms:
-        return {}
-    term = max(terms, key=lambda t: t.starts)
+    term = max(terms, key=lambda t: t.starts) if terms else usual_term(settings().clock.now().date())
     return {"term": term.name, "starts": term.starts.isoformat(), "ends": term.ends.isoformat()}
 
 
 @blueprint.post("/sections/new")
-def create_from_list() -> ResponseReturnValue:
-    """A section from a class list in CSV. Everything wrong is said at once and nothing is made."""
-    typed = {key: request.form.get(key, "").strip() for key in ("course", "number", "title", "term", "starts", "ends")}
-    errors = {key: "Type something here." for key in ("course", "title", "term") if not typed[key]}
-    term = _term(typed, errors)
-    students = _class_list(errors)
-    if errors or term is None:
-        return _new_page(errors, typed, 422)
-    name = SectionName(typed["course"], typed["title"], typed["number"])
-    outcome = create.create_from_list(database(), new_act(), term, name, students)
-    if isinstance(outcome, Refused):
-        place = OF_COURSE_FILE.get(outcome.field, "file")
-        return _new_page({place: f"This {outcome}." if place == "file" else f"This {outcome.reason}."}, typed, 422)
-    if isinstance(outcome, Conflict) or outcome.entry is None:
+def create_section() -> ResponseReturnValue:
+    """A section of what is typed and of the file, whatever it is. Everything wrong is said at once."""
+    typed = TypedSection(**{key: request.form.get(key, "").strip() for key in TYPED})
+    begun = begin.begin_section(database(), snapshots(), new_act(), typed, _file())
+    if not isinstance(begun, begin.Begun):
+        return _new_page(begun, vars(typed), 422)
+    if begun.section_id is None:
         return redirect(url_for("desk.show"))
-    request_here = new_act().on(outcome.entry)
-    tell(create.link_new(database(), request_here, gateway(), my_email(), name, term))
-    return redirect(url_for("syllabus.show", section_id=outcome.entry))
+    if begun.outcome is not None:
+        tell_without_undo(begun.outcome)
+        return redirect(url_for("plan.show", section_id=begun.section_id))
+    if begun.name and begun.term and settings().office_url:
+        request_here = new_act().on(begun.section_id)
+        linked = create.link_new(database(), request_here, gateway(), my_email(), begun.name, begun.term)
+        if not linked.trouble:
+            tell(linked)
+    if begun.file_id is not None:
+        return redirect(url_for("bring.look", section_id=begun.section_id, file_id=begun.file_id))
+    return redirect(url_for("syllabus.show", section_id=begun.section_id))
 
 
-def _term(typed: dict[str, str], errors: dict[str, str]) -> Term | None:
-    days = {}
-    for key in ("starts", "ends"):
-        try:
-            days[key] = date.fromisoformat(typed[key])
-        except ValueError:
-            errors[key] = "Type a date."
-    if len(days) == 2 and days["ends"] <= days["starts"]:
-        errors["ends"] = "The term must end after it starts."
-    return None if errors.keys() & {"starts", "ends"} else Term(typed["term"], days["starts"], days["ends"])
-
-
-def _class_list(errors: dict[str, str]) -> list[Student]:
-    file = request.files.get("file")
-    if file is None or not file.filename:
-        errors["file"] = "Choose a class list."
-        return []
-    data = file.read()
-    file.close()
-    try:
-        found = read_apart(read_class_list, data)
-    except Refused as error:
-        errors["file"] = f"This file {error.reason}."
-        return []
-    if found.errors:
-        errors["file"] = "Nothing was imported. " + "; ".join(found.errors[:8]) + "."
-    elif not found.students:
-        errors["file"] = "There is no student in this file."
-    return list(found.students)
-
-
-@blueprint.post("/sections/import")
-def create_from_file() -> ResponseReturnValue:
-    """A section from a course file, with everything that stands in it, or an archive to look at."""
-    upload = request.files.get("course_file")
+def _file() -> BroughtFile | None:
+    upload = request.files.get("file")
     if upload is None or not upload.filename:
-        return _new_page({"course_file": "Choose a file."}, {}, 422)
+        return None
     data = upload.read()
     upload.close()
-    outcome = create.create_from_file(database(), new_act(), upload.filename, data)
-    if isinstance(outcome, Refused):
-        return _new_page({"course_file": f"This file was not imported: {outcome}."}, {}, 422)
-    return _to_new(outcome, "plan.show")
+    return BroughtFile(upload.filename, data)
+
+
+@blueprint.post("/sections/practice")
+def practice() -> ResponseReturnValue:
+    """A section with made-up students, to try everything on."""
+    return _to_new(create_practice(database(), new_act()), "plan.show")
 
 
 @blueprint.post("/sections/registrar")

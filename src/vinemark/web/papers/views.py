@@ -18,10 +18,14 @@ from vinemark.core.scores.typed_score import read_plan_score
 from vinemark.exchange import course_file
 from vinemark.exchange.pdf import pdf_of
 from vinemark.section.state import SectionState
+from vinemark.store import class_list as class_lists
 from vinemark.web.made.views import PDF, make_file
 from vinemark.web.papers.style import paper_style
 from vinemark.web.request import any_section, file_name, require_sign_in, settings, student_of, whole_section
 from vinemark.web.ui.formats import sentence_start
+
+TICKS = 10
+"""Empty columns of a printed class list."""
 
 blueprint = Blueprint("papers", __name__, url_prefix="/s/<int:section_id>/papers")
 blueprint.before_request(require_sign_in)
@@ -95,6 +99,19 @@ def _tried(section: SectionState, student: Student) -> ResponseReturnValue:
     tried = steps_of(course.plan, grade, reason_of(course, student))
     return render_template(
         "papers/_tried.html", refused=None, worked=tried, before=before, grade=grade, item=item, typed=typed
+    )
+
+
+@blueprint.get("/class")
+def class_list(section_id: int) -> ResponseReturnValue:
+    """The class list with room to tick."""
+    section = any_section(section_id)
+    return paper(
+        "papers/class_list.html",
+        "class list",
+        section,
+        details=class_lists.details_of(section.connection, section.id),
+        ticks=range(TICKS),
     )
 
 

@@ -10,6 +10,7 @@ from vinemark.core.scores.sheet import sheet_bands
 from vinemark.exchange.score_file import shown
 from vinemark.exchange.score_matching import NOBODY
 from vinemark.section.acts import import_scores as acts
+from vinemark.section.acts.bring import keep_table
 from vinemark.section.acts.import_scores import LookedAtFile
 from vinemark.section.outcome import Conflict
 from vinemark.section.state import SectionState
@@ -39,13 +40,27 @@ def put_in(section_id: int) -> ResponseReturnValue:
     section, upload = writable_section(section_id), request.files.get("file")
     if upload is None or not upload.filename:
         return _choose(section, "Choose a file.")
+    data = upload.read()
     try:
-        made = acts.keep_file(section, new_act(section_id), upload.filename, upload.read())
+        whole = _as_a_whole(section, upload.filename, data)
+        if whole is not None:
+            return redirect(url_for("bring.look", section_id=section_id, file_id=whole))
+        made = acts.keep_file(section, new_act(section_id), upload.filename, data)
     except Refused as error:
         return _choose(section, f"{upload.filename} {error.reason}.")
     finally:
         upload.close()
     return _to_file(section_id, made)
+
+
+def _as_a_whole(section: SectionState, name: str, data: bytes) -> int | None:
+    """A file that begins a section: read for its students and items too, where it is such a table."""
+    if section.role != "instructor" or (section.course.students and section.course.plan.columns):
+        return None
+    try:
+        return keep_table(section, new_act(section.id), name, data)
+    except Refused:
+        return None
 
 
 def _to_file(section_id: int, file_id: int) -> ResponseReturnValue:

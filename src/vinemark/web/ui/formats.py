@@ -21,6 +21,7 @@ from vinemark.core.base.number import exact_text, fixed, percent_text, with_sign
 from vinemark.core.base.refused import Refused
 from vinemark.core.course.cell_text import cell_text, shown_text
 from vinemark.core.course.course import Settled
+from vinemark.core.course.stand_in import student_id_words
 from vinemark.core.submit.proof import beside_words
 from vinemark.core.syllabus.written import number_text
 from vinemark.section.state import SectionState
@@ -80,7 +81,7 @@ FIELD_NAMES = {
     "grace_days": "Days that cost nothing", "last_day": "Counts as 0 after days", "of": "Of", "source": "Score",
     "into": "Category", "count": "How many", "subject": "Category or item", "threshold": "Number",
     "amount": "Letter or number", "for_each": "For each of them", "added": "Percentage points", "rules": "",
-    "symbols": "", "text": "Words",
+    "symbols": "", "text": "Words", "people": "", "twice": "", "remove": "",
 }  # fmt: skip
 """What a field is called where its own name does not say it; an empty name is not said."""
 
@@ -186,7 +187,7 @@ def browser_name(agent: str) -> str:
 MARGIN_NAMES = {
     "plan": "Syllabus", "scores": "Steps", "scores/files": "Help", "audit": "Evidence", "audit/outside": "Explanations",
     "settle": "Overview", "submit": "Receipts", "after": "Registrar", "history": "Help", "exports": "Help",
-    "made": "Help", "deleting": "Help",
+    "made": "Help", "deleting": "Help", "class_list": "Student", "bring": "Help",
 }  # fmt: skip
 """What the margin of each page is called on the button that shows it."""
 
@@ -195,6 +196,7 @@ PAGE_TITLES = {
     "plan": "Grading plan", "scores": "Scores", "scores/files": "Import scores", "audit": "Audit",
     "audit/outside": "Compare with another file", "settle": "Settle", "submit": "Submit", "after": "After posting",
     "history": "History", "exports": "Export", "made": "Export", "deleting": "Delete",
+    "class_list": "Class list", "bring": "Import a file",
 }  # fmt: skip
 """A page's title is its heading."""
 
@@ -213,7 +215,8 @@ def margin_folded() -> bool:
 
 FILTERS: tuple[Callable[..., str | None], ...] = (
     short_percent, browser_name, day, day_short, day_of, moment, days_left, letter_sign, sentence_start,
-    short_digest, cell_text, shown_cell, exact_text, percent_text, with_sign, said_number, soft_breaks,
+    student_id_words, short_digest, cell_text, shown_cell, exact_text, percent_text, with_sign, said_number,
+    soft_breaks,
     day_from_text, clock_of, code_name,
     counted, minute_words, said, clock_words, weekday_words,
 )  # fmt: skip

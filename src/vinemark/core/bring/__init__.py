@@ -1,0 +1,1 @@
+"""A file brought into a section: what its columns and rows become, the plan drafted from it, its own totals."""

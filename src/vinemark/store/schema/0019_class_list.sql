@@ -1,0 +1,22 @@
+-- What an instructor keeps about a student beside the scores, and the other numbers that a student had here before.
+CREATE TABLE student_detail (
+    section_id INTEGER NOT NULL,
+    student_id TEXT NOT NULL,
+    preferred TEXT NOT NULL,
+    pronunciation TEXT NOT NULL,
+    remark TEXT NOT NULL,
+    joined TEXT,
+    PRIMARY KEY (section_id, student_id),
+    FOREIGN KEY (section_id, student_id) REFERENCES student (section_id, id) ON DELETE CASCADE
+) STRICT;
+
+CREATE TABLE former_id (
+    section_id INTEGER NOT NULL,
+    former_id TEXT NOT NULL,
+    student_id TEXT NOT NULL,
+    PRIMARY KEY (section_id, former_id),
+    FOREIGN KEY (section_id, student_id) REFERENCES student (section_id, id) ON DELETE CASCADE
+) STRICT;
+
+-- A section to try things on, with made-up people: it goes in one act, without an archive.
+ALTER TABLE section ADD COLUMN practice INTEGER NOT NULL DEFAULT 0;

@@ -1,0 +1,162 @@
+"""Beginning with what one has: a spreadsheet as it is, a list of names; every act counted."""
+
+import json
+from collections.abc import Iterator
+from datetime import date
+from fractions import Fraction
+from pathlib import Path
+
+import pytest
+from openpyxl import Workbook
+from selenium import webdriver
+from selenium.webdriver.common.by import By
+from selenium.webdriver.support.ui import Select
+
+from tests.browser.stage import DEMO_EMAIL, Stage, until, wait
+from vinemark.core.course.course import Course
+from vinemark.core.grade.class_columns import grades_of
+from vinemark.store import people, sections
+from vinemark.store.database import connect
+
+pytestmark = pytest.mark.browser
+NAMES = """
+Abara Alcott Aydin Bexley Brandvold Calloway Cato Dunmore Eakins Fenn Garrow Hale Haugen Iwu Jessup Kapoor Kerr Lund
+Marsh Mbeki Nunez Oduya Ode Pell Pham Quist Radu Rask Reyes Tamm Tran Voss
+""".split()  # noqa: SIM905  # as it is read
+GIVEN = ["Ada", "Bo", "Cy"]
+MOST_ACTS = 20
+
+
+@pytest.fixture
+def stage(driver: webdriver.Chrome, folder: Path) -> Iterator[Stage]:
+    """The demo, signed in."""
+    with Stage.demo(folder) as found:
+        found.sign_in(driver)
+        yield found
+
+
+class Hand:
+    """Acts of a person at the page, counted: a field filled, a button pressed, a choice made."""
+
+    def __init__(self, driver: webdriver.Chrome) -> None:
+        self.driver = driver
+        self.acts = 0
+
+    def fill(self, element_id: str, text: str) -> None:
+        self.acts += 1
+        field = self.driver.find_element(By.ID, element_id)
+        if field.get_attribute("type") == "date":
+            self.driver.execute_script(
+                "arguments[0].value = arguments[1]; arguments[0].dispatchEvent(new Event('change', {bubbles: true}))",
+                field,
+                text,
+            )
+            return
+        if field.get_attribute("type") != "file":
+            field.clear()
+        field.send_keys(text)
+
+    def press(self, selector: str, text: str = "") -> None:
+        self.acts += 1
+        wait(self.driver, selector, text).click()
+
+    def choose(self, element_id: str, value: str) -> None:
+        self.acts += 1
+        Select(self.driver.find_element(By.ID, element_id)).select_by_value(value)
+
+
+def course_of(stage: Stage, name: str) -> Course:
+    connection = connect(stage.folder / "vinemark.sqlite")
+    person = people.by_email(connection, DEMO_EMAIL)
+    assert person is not None
+    mine = [one for one in sections.sections_of(connection, person["id"]) if one.name.course == name]
+    course = sections.load_course(connection, mine[0])
+    connection.close()
+    return course
+
+
+def gradebook(folder: Path) -> tuple[Path, dict[str, str]]:
+    """A spreadsheet with a title, a row of points, averages below and a total column; the totals by student."""
+    book = Workbook()
+    sheet = book.active
+    assert sheet is not None
+    sheet.append(["LOOM 120-01 Looms and Dyes, Fall 2026"])
+    sheet.append([])
+    sheet.append(["ID", "Name", "Quiz 1", "Quiz 2", "Quiz 3", "Weaving", "Final exam", "Total", "%"])
+    sheet.append(["", "Points possible", 10, 10, 10, 50, 100, 180, 100])
+    totals: dict[str, str] = {}
+    columns: list[list[int]] = []
+    for n, family in enumerate(NAMES):
+        scores = [5 + n % 6, 4 + (n * 7) % 7, 3 + (n * 5) % 8, 30 + (n * 11) % 21, 55 + (n * 13) % 46]
+        columns.append(scores)
+        total = sum(scores)
+        sheet.append([f"L{1000 + n}", f"{family}, {GIVEN[n % 3]}", *scores, total, round(100 * total / 180, 2)])
+        totals[f"L{1000 + n}"] = str(total)
+    means = [round(sum(one[i] for one in columns) / len(columns), 2) for i in range(5)]
+    sheet.append(["", "Average", *means])
+    path = folder / "looms.xlsx"
+    book.save(path)
+    return path, totals
+
+
+def test_a_spreadsheet_with_its_totals_becomes_a_checked_section(
+    stage: Stage, driver: webdriver.Chrome, tmp_path: Path
+) -> None:
+    """From file to a section whose totals agree with the file's own, in under twenty acts."""
+    path, totals = gradebook(tmp_path)
+    hand = Hand(driver)
+    hand.press("a", "Add a section")
+    wait(driver, "h1", "Add a section")
+    hand.fill("f-file", str(path))
+    hand.press("button", "Create the section")
+    wait(driver, ".found-words", "32 students, 5 columns of scores, a row of points possible")
+    agree = [line.text for line in driver.find_elements(By.CSS_SELECTOR, ".held-line")]
+    assert [text.split(" agree")[0] for text in agree] == ["32 of 32", "32 of 32"]
+    hand.press("#bring-take")
+    wait(driver, ".grid")
+    print(f"acts from the file to a section whose totals agree: {hand.acts}")
+    assert hand.acts <= MOST_ACTS
+    course = course_of(stage, "LOOM 120")
+    assert [(c.name, len(c.items)) for c in course.plan.categories] == [
+        ("Quizzes", 3),
+        ("Weaving", 1),
+        ("Final exam", 1),
+    ]
+    grades = grades_of(course, date(2026, 12, 19))
+    assert {s: g.percent for s, g in grades.items()} == {s: Fraction(t) * 100 / 180 for s, t in totals.items()}
+
+
+def test_a_section_without_a_file_or_a_registrar(stage: Stage, driver: webdriver.Chrome) -> None:
+    """95 pasted names, a late joiner and a student who withdrew."""
+    pasted = [f"{family}, {given}" for given in GIVEN for family in NAMES][:95]
+    driver.get(f"{stage.url}/sections/new")
+    hand = Hand(driver)
+    hand.fill("f-course", "DYES 101")
+    driver.execute_script("document.getElementById('f-people').value = arguments[0]", "\n".join(pasted))
+    hand.acts += 1
+    hand.press("button", "Create the section")
+    wait(driver, "#work")
+    until(lambda: "95 students" in driver.find_element(By.CSS_SELECTOR, ".rail-section").text)
+    hand.press(".rail-section a")
+    wait(driver, "h1", "Class list")
+    assert len(driver.find_elements(By.CSS_SELECTOR, ".class-table tbody tr")) == 95
+    hand.press(".class-table a", "Ode, Ada")
+    wait(driver, "#margin h2", "Ada Ode")
+    hand.press("#margin summary", "Withdrew")
+    hand.press("#margin button", "Withdrew")
+    wait(driver, ".said", "Ada Ode set aside: withdrawn")
+    hand.press(".class-table a", "Pell, Bo")
+    wait(driver, "#margin h2", "Bo Pell")
+    hand.press("#margin summary", "Joined late")
+    field = next(
+        e.get_attribute("id") or "" for e in driver.find_elements(By.CSS_SELECTOR, "#margin input[type=date]")
+        if (e.get_attribute("id") or "").startswith("class-joined")
+    )  # fmt: skip
+    hand.fill(field, "2026-09-20")
+    hand.press("#margin button", "Joined on this day")
+    wait(driver, ".said", "Bo Pell joined on 2026-09-20")
+    print(f"acts to a class of 95 with a late joiner and one who withdrew: {hand.acts}")
+    course = course_of(stage, "DYES 101")
+    assert len(course.students) == 95
+    assert [s.plain_name for s in course.students if s.set_aside] == ["Ada Ode"]
+    assert json.dumps([s.name for s in course.students]) == json.dumps(pasted)

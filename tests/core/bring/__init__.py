@@ -1,0 +1,1 @@
+"""Bringing a file in."""
