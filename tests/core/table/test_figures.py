@@ -20,7 +20,8 @@ def test_a_sum_is_the_total_whatever_its_heading_says() -> None:
     sums = [str(sum(scores)) for scores in SCORES]
     assert roles_of(table("All in", sums))[-1] == "total"
     assert roles_of(table("All in", [*sums[:4], "41"]))[-1] == "item"
-    assert roles_of(table("All in", sums[:3]))[-1] == "item"
+    assert roles_of(table("All in", sums[:3]))[-1] == "total"
+    assert roles_of(table("All in", sums[:2]))[-1] == "item"
 
 
 def test_a_sum_of_some_is_a_part() -> None:
@@ -76,3 +77,14 @@ def test_the_percent_of_the_column_before_it_is_a_part() -> None:
     assert roles_of(f"Name,Lab,Score / 60,%,Score / 90\n{rows}") == ["name", "item", "item", "subtotal", "item"]
     other = rows.replace("67%", "71%")
     assert roles_of(f"Name,Lab,Score / 60,%,Score / 90\n{other}")[3] == "total"
+
+
+def test_the_best_of_several_is_worked_out_of_them() -> None:
+    text = "Name,P1,P2,P3,Best two,Essay\nAm,12,14,15,29,40\nBo,11,9,10,21,33\nCy,15,15,15,30,44\nDi,9,8,12,21,28\n"
+    assert roles_of(text)[4:] == ["subtotal", "item"]
+    assert roles_of(text.replace("29", "28"))[4] == "item"
+
+
+def test_a_midterm_in_percent_is_work_where_work_comes_after_it() -> None:
+    text = "Name,Essay,Midterm %,Final Exam,Weighted\nAm,20,91%,88,87.2\nBo,18,78%,81,79.9\nCy,24,88%,93,91\n"
+    assert roles_of(text) == ["name", "item", "item", "item", "total"]

@@ -123,3 +123,40 @@ def test_the_sheet_with_most_scores_that_is_not_hidden() -> None:
 def test_what_holds_no_students_is_refused() -> None:
     with pytest.raises(Refused, match="no students"):
         read_grids([grid_of("Red,Green\nblue,yellow\n"), grid_of("Name,Lab 1,Lab 2\n")])
+
+
+def test_headings_that_are_said_several_times_are_counted_by_the_row_under_them() -> None:
+    text = "ID,Student,HW,HW,Quiz,Quiz\n,,1,2,1,2\nPoints,,10,10,20,20\n1,Ana Ode,9,10,18,17\n2,Bo Pell,8,7,15,19\n"
+    assert [(one.name, one.points) for one in works(text)] == [
+        ("HW 1", 10), ("HW 2", 10), ("Quiz 1", 20), ("Quiz 2", 20)
+    ]  # fmt: skip
+    assert reading_of(text).left_out == [(1, "heading"), (2, "heading"), (3, "points")]
+
+
+def test_names_may_stand_under_no_heading() -> None:
+    text = "Ceramics II,,,\n,,Bowl,Vase\n,,/10,/20\nOde,Ana,8,19\nPell,Bo,7,18\nDropped,,,\nRask,Cy,3,\n"
+    reading = reading_of(text)
+    assert [(s.family_name, s.given_name, s.status) for s in reading.students] == [
+        ("Ode", "Ana", "enrolled"), ("Pell", "Bo", "enrolled"), ("Rask", "Cy", "withdrawn")
+    ]  # fmt: skip
+    assert [(one.name, one.points) for one in works(text)] == [("Bowl", 10), ("Vase", 20)]
+
+
+def test_the_highest_scores_under_the_students_are_no_points() -> None:
+    text = "Name,Test A,Test B\n,50,75\nOde,44,60\nPell,50,75\nRask,39,71\nmax,50,75\nmin,39,60\n"
+    assert reading_of(text).left_out == [(1, "heading"), (2, "points"), (6, "figures"), (7, "figures")]
+
+
+def test_two_title_lines_over_one_another_are_no_group() -> None:
+    text = ",BIOL 101 Lab,,\n,Exported 12/10/2026,,\nStudent,SIS,Lab 1,Lab 2\nAna Ode,A1,9,8\nBo Pell,A2,7,6\n"
+    reading = reading_of(text)
+    assert reading.left_out == [(1, "title"), (2, "title"), (3, "heading")]
+    assert [one.group for one in works(text)] == [None, None]
+
+
+def test_who_was_there_and_what_was_used_up_is_no_work() -> None:
+    text = "Name,Wk1,Wk2,Wk3,Total absences,Late passes used,Log,Standing,Note\n" \
+        "Ode,,x,,1,0,18,Junior,B\nPell,x,x,,2,1,15,Senior,C\nRask,,,,0,2,20,Senior,A\n"  # fmt: skip
+    assert [one.role for one in reading_of(text).columns] == [
+        "name", "other", "other", "other", "other", "other", "item", "other", "letter"
+    ]  # fmt: skip

@@ -77,8 +77,26 @@ def read_columns(grid: Grid, lines: Lines) -> list[ReadColumn]:
         for one in found
         if _is_there(grid, lines, one)
     ]
+    columns = _meetings_together(grid, lines, columns)
     columns = _without_what_stands_beside(grid, lines, _only_one(columns, "email"))
     return _people(grid, lines, _named(grid, lines, columns))
+
+
+def _meetings_together(grid: Grid, lines: Lines, columns: Sequence[ReadColumn]) -> list[ReadColumn]:
+    """An empty column among those that mark who was there is one more meeting."""
+    stems = [_without_number(one.text) for one in columns if one.role == "other" and one.text]
+    return [
+        replace(one, role="other")
+        if one.role == "item"
+        and stems.count(_without_number(one.text)) > 1
+        and not cells_held(grid, lines, one.column).filled
+        else one
+        for one in columns
+    ]
+
+
+def _without_number(text: str) -> str:
+    return text.rstrip("0123456789 ").lower()
 
 
 def _without_what_stands_beside(grid: Grid, lines: Lines, columns: Sequence[ReadColumn]) -> list[ReadColumn]:
@@ -141,7 +159,8 @@ def cells_held(grid: Grid, lines: Lines, column: int) -> Held:
 def _column(grid: Grid, lines: Lines, place: int) -> ReadColumn:
     parts = [grid.cell(row, place).text for row in (lines.second, lines.heading) if row is not None]
     below = grid.cell(lines.below, place).text if lines.below is not None else ""
-    text = below or " ".join(part for part in parts if part)
+    counted = grid.cell(lines.counting, place).text if lines.counting is not None else ""
+    text = below or " ".join(part for part in (*parts, counted) if part)
     heading = read_heading(text)
     if cells_held(grid, lines, place).percents or heading.percent:
         heading = replace(heading, percent=True)
@@ -166,7 +185,7 @@ def _person_role(text: str, held: Held) -> TableRole | None:
     if words.NAME_HEADING.fullmatch(text) and held.numeric:
         return None
     said = next((role for pattern, role in _PERSON_HEADINGS if pattern.fullmatch(text)), None)
-    if said == "status" and held.numeric:
+    if said == "status" and (held.numeric or (text.lower() == "standing" and held.share(words.STATUS_WORD) < _MOST)):
         return None
     if said == "id" and words.RUNNING_HEADING.fullmatch(text) and _runs(held):
         return "other"
@@ -193,11 +212,24 @@ def _runs(held: Held) -> bool:
 
 
 def _score_role(one: ReadColumn, held: Held, pointed: bool) -> TableRole:
+    if _are_course_grades(one, held):
+        return "letter"
     if words.REMARK_HEADING.fullmatch(one.text) or (held.filled and not held.numeric and _about_remarks(one)):
         return "remark"
     if held.numeric or pointed:
         return "item" if one.text else "other"
     return _worded_role(one, held) if held.filled else _empty_role(one)
+
+
+def _are_course_grades(one: ReadColumn, held: Held) -> bool:
+    """Whether a column headed 'Note' holds grades and no remarks."""
+    single = words.REMARK_HEADING.fullmatch(one.text) and " " not in one.text
+    return (
+        bool(single)
+        and len(held.filled) > 2
+        and held.share(words.COURSE_GRADE) == 1
+        and len({cell.text for cell in held.filled}) > 1
+    )
 
 
 def _about_remarks(one: ReadColumn) -> bool:

@@ -56,7 +56,7 @@ def _figure_role(
         return "item"
     if before and before[-1].column == one.column - 1 and _is_percent_of(grid, lines, one, before[-1]):
         return "subtotal"
-    if _about_the_course(one):
+    if _about_the_course(one) and not (_is_midterm(one) and one.column < items[-1].column):
         return "total" if len(items) > 1 else "item"
     if words.PART_FIGURE.search(one.text) and _about_several(one, items):
         return "subtotal"
@@ -69,6 +69,11 @@ def _figure_role(
 
 def _about_the_course(one: ReadColumn) -> bool:
     return any(words.TOTAL_HEADING.fullmatch(words.as_label(text)) for text in (one.text, one.heading.name))
+
+
+def _is_midterm(one: ReadColumn) -> bool:
+    """Whether a heading says no more than midterm: work, where work comes after it."""
+    return bool(words.BARE_MIDTERM.fullmatch(words.as_label(one.heading.name)))
 
 
 def _said_again(one: ReadColumn, items: Sequence[ReadColumn]) -> bool:
@@ -119,24 +124,29 @@ class _Parts:
     def make(self, one: ReadColumn, hinted: bool) -> bool:
         """Whether a column is made of these: where its heading gives no hint, more students must say so, each in
         sums of different parts."""
-        told, right, amiss = 0, 0, 0
+        told, right, amiss, exact = 0, 0, 0, True
+        best = _best_of(one.text)
         for row in self.rows:
             cell = self.grid.cell(row, one.column)
             parts = {c: n for c in self.columns if (n := self.grid.cell(row, c).number) is not None}
             if cell.number is None or len(parts) < 2 or not (hinted or _differ(parts)):
                 continue
             told += 1
-            agrees = any(abs(cell.number - tried) <= _may_differ(cell) for tried in self._worked_out(parts))
+            agrees = any(abs(cell.number - tried) <= _may_differ(cell) for tried in self._worked_out(parts, best))
+            exact = exact and cell.number == sum(parts.values())
             right, amiss = right + agrees, amiss + (not agrees)
             if 5 * amiss > (len(self.rows) if hinted else 0):
                 return False
-        return told > (2 if hinted else 3) and (5 * right >= 4 * told if hinted else right == told)
+        return told > (2 if hinted or exact else 3) and (5 * right >= 4 * told if hinted else right == told)
 
-    def _worked_out(self, parts: Mapping[int, Fraction]) -> list[Fraction]:
+    def _worked_out(self, parts: Mapping[int, Fraction], best: int) -> list[Fraction]:
         """What some scores may come to: their sum, their mean, their percent of all points or of those handed in, their
         mean by weights."""
         whole = sum(parts.values(), Fraction(0))
         found = [whole, whole / len(parts)]
+        if 0 < best < len(self.columns):
+            highest = sum(sorted(parts.values())[-best:], Fraction(0))
+            found += [highest, highest / min(best, len(parts))]
         for columns in (self.columns, list(parts)):
             points = [self.points[column] for column in columns]
             total = sum((p for p in points if p is not None), Fraction(0))
@@ -157,6 +167,12 @@ class _Parts:
             ),
             Fraction(0),
         )
+
+
+def _best_of(text: str) -> int:
+    """How many of the best a heading speaks of: 'Best two', 'top 5 labs'; 0 where it does not."""
+    found = words.BEST_OF.search(text)
+    return words.SMALL_NUMBERS.get(found[1].lower(), 0) or int(found[1]) if found else 0
 
 
 def _differ(parts: Mapping[int, Fraction]) -> bool:

@@ -24,13 +24,14 @@ _PEOPLE = (
 
 @dataclass
 class Lines:
-    """The rows of a table: the headings' row, with one that stands over it for all columns (`second`) or under it for
-    some of them (`below`), every row that is no student with its kind, the students' rows, and for
-    those under a line such as 'Withdrawn' the words of that line."""
+    """The rows of a table: the headings' row, with one that stands over it for all columns (`second`), under it for
+    some of them (`below`), or counts those that are said several times (`counting`); every row that is no student with
+    its kind, the students' rows, and for those under a line such as 'Withdrawn' the words of that line."""
 
     heading: int
     second: int | None = None
     below: int | None = None
+    counting: int | None = None
     kinds: dict[int, LineKind] = field(default_factory=dict)
     students: list[int] = field(default_factory=list)
     under: dict[int, str] = field(default_factory=dict)
@@ -54,7 +55,7 @@ def _heading_score(grid: Grid, row: int) -> int:
     cells = list(grid.filled(row))
     worded = [cell for _, cell in cells if cell.wordy or cell.day]
     people = sum(any(one.fullmatch(words.as_label(cell.text)) for _, cell in cells) for one in _PEOPLE)
-    if len(worded) < 2 or not people:
+    if len(worded) < 2 or not (people or _unnamed_people(grid, row)):
         return 0
     columns = [column for column, _ in cells]
     below = [r for r in sorted(grid.rows) if r > row][:12]
@@ -71,8 +72,10 @@ def read_lines(grid: Grid, heading: int) -> Lines:
     rest = sorted(r for r in grid.rows if r > heading)
     if rest and _heads_some(grid, rest[0], heading, people):
         lines.below, lines.kinds[rest[0]], lines.kinds[heading] = rest[0], "heading", "group"
+    elif rest and _counts_headings(grid, rest[0], heading, people):
+        lines.counting, lines.kinds[rest[0]] = rest[0], "heading"
     said = ""
-    for row in rest[lines.below is not None :]:
+    for row in rest[lines.below is not None or lines.counting is not None :]:
         kind = _below(grid, lines, row, people)
         if kind is None:
             lines.students.append(row)
@@ -98,6 +101,20 @@ def _heads_some(grid: Grid, row: int, heading: int, people: dict[str, int]) -> b
     )
 
 
+def _counts_headings(grid: Grid, row: int, heading: int, people: dict[str, int]) -> bool:
+    """Whether a row under the headings numbers those that are said several times: HW, HW, Quiz over 1, 2, 1."""
+    cells = dict(grid.filled(row))
+    if not cells or set(cells) & {*people.values()}:
+        return False
+    seen: Counter[str] = Counter()
+    for column, cell in sorted(cells.items()):
+        said = grid.cell(heading, column).text
+        seen[said] += 1
+        if not said or cell.number != seen[said]:
+            return False
+    return max(seen.values()) > 1
+
+
 def points_like(text: str) -> bool:
     """Whether a text names points, as 'out of 20' does."""
     return bool(words.POINTS_CELL.fullmatch(text))
@@ -118,7 +135,23 @@ def people_columns(grid: Grid, heading: int) -> dict[str, int]:
             if kind not in found and pattern.fullmatch(words.as_label(cell.text)):
                 found[kind] = column
                 break
-    return found
+    return found if found.keys() & {"family", "given", "name"} else found | _unnamed_people(grid, heading)
+
+
+def _unnamed_people(grid: Grid, heading: int) -> dict[str, int]:
+    """Where names stand under no heading: in the first columns, left of all scores."""
+    rows = [r for r in sorted(grid.rows) if r > heading][:_LOOKED_AT]
+    bare = [column for column in (0, 1) if not grid.cell(heading, column).text]
+    named = [column for column in bare if 3 * sum(_is_name(grid.cell(r, column)) for r in rows) >= 2 * len(rows)]
+    scored = [column for column, _ in grid.filled(heading)]
+    under = [grid.cell(rows[0], column) for column in scored] if rows else []
+    if not named or 2 * sum(cell.wordy and not points_like(cell.text) for cell in under) > len(under):
+        return {}
+    return {"family": named[0], "given": named[1]} if len(named) == 2 else {"name": named[0]}
+
+
+def _is_name(cell: FoundCell) -> bool:
+    return cell.wordy and not any(sign.isdigit() for sign in cell.text) and len(cell.text) < 60
 
 
 def _above(grid: Grid, lines: Lines) -> None:
@@ -143,8 +176,16 @@ def _heads_groups(grid: Grid, row: int, first: int) -> bool:
     """Whether a row over the headings names groups: words over scores alone, or a merged cell over some."""
     cells = list(grid.filled(row))
     columns = [column for column, _ in cells]
+    if len(cells) == 1 and _stacked(grid, row, columns[0]):
+        return False
     worded = min(columns) >= first and all(cell.number is None for _, cell in cells)
     return worded or (len(cells) > 1 and max(columns) >= first and _spans_scores(grid, row, first))
+
+
+def _stacked(grid: Grid, row: int, column: int) -> bool:
+    """Whether another line of one cell stands over or under it: title lines do."""
+    near = [dict(grid.filled(other)) for other in (row - 1, row + 1)]
+    return any(set(cells) == {column} for cells in near) and not any(at_row == row for at_row, _ in grid.spans)
 
 
 def _spans_scores(grid: Grid, row: int, first: int) -> bool:
@@ -190,7 +231,7 @@ def _below(grid: Grid, lines: Lines, row: int, people: dict[str, int]) -> LineKi
     named = _name_of(grid, row, people)
     kind = _labelled(grid, row, cells)
     if kind is not None and not _has_a_score_of(kind, named, grid, row, people):
-        return kind
+        return "figures" if kind == "points" and _is_highest(lines, cells) else kind
     if _repeats(grid, row, lines.heading):
         return "heading"
     if words.TRIAL_STUDENT.search(named):
@@ -198,6 +239,12 @@ def _below(grid: Grid, lines: Lines, row: int, people: dict[str, int]) -> LineKi
     if len(cells) == 1 and (cells[0][1].wordy or not named):
         return _lone(cells[0][1].text, bool(lines.students))
     return None if named else _nameless(grid, lines, row, people)
+
+
+def _is_highest(lines: Lines, cells: Sequence[tuple[int, FoundCell]]) -> bool:
+    """Whether 'max' under the students is the highest score: the points are said above them."""
+    label = words.as_label(next((cell.text for _, cell in cells if cell.wordy), ""))
+    return bool(lines.students and lines.of("points") and words.FIGURES_LABEL.fullmatch(label))
 
 
 def _has_a_score_of(kind: LineKind, named: str, grid: Grid, row: int, people: dict[str, int]) -> bool:

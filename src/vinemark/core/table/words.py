@@ -18,10 +18,11 @@ ID_HEADING = _words(
     r"sid",
     r"student id ?(?:number|no\.?|#)?",
     r"id ?(?:number|no\.?)",
+    r"sis",
     r"matric\w{0,9}(?: no\.?)?",
 )
-FAMILY_HEADING = _words(r"(?:last|family|sur)[ _]?names?", r"last", r"family", r"surname")
-GIVEN_HEADING = _words(r"(?:first|given|fore)[ _]?names?", r"first", r"given", r"forename")
+FAMILY_HEADING = _words(r"(?:last|family|sur)[ _]?names?", r"last", r"family", r"surname", r"nachname")
+GIVEN_HEADING = _words(r"(?:first|given|fore)[ _]?names?", r"first", r"given", r"forename", r"vorname")
 NAME_HEADING = _words(
     r"(?:full |student )?names?", r"students?", r"student name", r"name \([^()]{1,30}\)", r"learners?"
 )
@@ -34,7 +35,9 @@ USERNAME_HEADING = _words(r"user ?names?", r"login", r"user(?: ?id)?", r"net ?id
 RUNNING_HEADING = _words(r"#", r"no\.?", r"nr\.?", r"row", r"seq\.?", r"count")
 OTHER_HEADING = _words(
     r"card(?: number| no\.?)?", r"middle(?: initial| name)?", r"m\.?i\.?", r"nick ?name", r"preferred(?: name)?",
-    r"pronouns?", r"major", r"year", r"phone", r"seat", r"team", r"absen(?:ces?|t)", r"days (?:missed|absent)",
+    r"pronouns?", r"major", r"year", r"phone", r"seat", r"team",
+    r"(?:total |# ?(?:of )?|no\. of |number of )?absen(?:ces?|t)", r"days (?:missed|absent)",
+    r"(?:late|free|grace) (?:pass(?:es)?|days?|tokens?)(?: (?:used|left))?", r"tokens?(?: (?:used|left))?",
     r"tard(?:y|ies)", r"program", r"level", r"birthday", r"advisor",
 )  # fmt: skip
 REMARK_HEADING = _words(r"(?:comments?|notes?|remarks?)(?: [^\n]{0,40})?", r"feedback", r"memo")
@@ -47,11 +50,16 @@ _FIGURE = r"(?:total|tot\.?|percent(?:age)?|pct\.?|%|average|avg\.?|grade|score|
 TOTAL_HEADING = _words(
     rf"(?:{_COURSE}[ -]?){{0,4}}{_FIGURE}"
     rf"(?:[ -](?:{_FIGURE}|earned|so far|to date|\(?%\)?|\(?pts\.?\)?|\(?points\)?|out of [^\n]{{1,9}})){{0,3}}",
-    r"overall", r"course", r"final %", r"\(?%\)?", r"rounded", r"blanks[_ ](?:zero|as 0|full)",
+    r"overall", r"weighted", r"course", r"final %", r"\(?%\)?", r"rounded", r"blanks[_ ](?:zero|as 0|full)",
 )  # fmt: skip
 LETTER_HEADING = _words(
-    rf"(?:{_COURSE}[ -]?){{0,4}}(?:letter|grade|letter grade|code|ltr\.?|gr\.?|let\.?)s?(?: (?:grade|to date|so far))?"
+    r"(?:av(?:era)?ge?\.? |mean )letter(?: grade)?",
+    rf"(?:{_COURSE}[ -]?){{0,4}}(?:letter|grade|letter grade|code|ltr\.?|gr\.?|let\.?)s?(?: (?:grade|to date|so far))?",
 )
+SMALL_NUMBERS = {"one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6, "seven": 7, "eight": 8, "nine": 9,
+                 "ten": 10}  # fmt: skip
+BEST_OF = _words(r"\b(?:best|top|highest) (\d{1,2}|" + "|".join(SMALL_NUMBERS) + r")\b")
+BARE_MIDTERM = _words(r"mid-?terms?(?: ?exam)?(?: ?%| percent)?")
 PART_FIGURE = _words(
     r"\b(?:total|sum|subtotal|sub-total|avg\.?|average|mean|low|lowest|highest|best|percent|pct|score|dropped)\b", r"%"
 )
@@ -90,6 +98,7 @@ TRIAL_STUDENT = _words(
     r"fake student",
 )  # fmt: skip
 HAS_LEFT = _words(
+    r"\bw/d\b", r"\bno longer enrolled\b",
     r"\bwithdr(?:e|a)w\w{0,4}", r"\bw\b", r"\bleft the (?:course|class)\b",
     r"\bdropped\b(?! (?:the )?(?:lowest|worst|best|one|\w{1,12} (?:brief|quiz|score)))",
 )  # fmt: skip
@@ -109,7 +118,7 @@ NOTE_LINE = _words(
 )  # fmt: skip
 PART_OF_CLASS = _words(
     r"(?:section|sec\.?|group|lab|part)\b[^\n]{0,40}", r"withdr\w{1,5}[^\n]{0,20}", r"audit\w{0,5}", r"dropped",
-    r"waitlist\w{0,3}", r"enrolled",
+    r"waitlist\w{0,3}", r"enrolled", r"w/?d\b[^\n]{0,10}", r"no longer enrolled[^\n]{0,20}",
 )  # fmt: skip
 MISSING_WORDS = frozenset({"m", "miss", "missing"})
 EXEMPT_WORDS = frozenset({"ex", "exc", "excused", "exempt", "exc."})
