@@ -31,7 +31,8 @@ MAY: dict[str, tuple[Role, ...]] = {
     "after.show": WHOLE, "after.news": WHOLE, "after.evidence": WHOLE, "after.make_archive": WHOLE,
     "history.show": WHOLE, "history.detail": WHOLE, "exports.take": WHOLE,
     # entering scores; a remark is everybody's, its route is that of the cells
-    "scores.cells": SCORES, "scores.undo": SCORES, "scores.late_effect": SCORES, "scores.late_do": SCORES,
+    "scores.cells": SCORES, "scores.paste": SCORES, "scores.undo": SCORES,
+    "scores.late_effect": SCORES, "scores.late_do": SCORES,
     "scores.column_effect": SCORES, "scores.column_do": SCORES, "score_files.choose": SCORES,
     "score_files.put_in": SCORES, "score_files.look": SCORES, "score_files.match": SCORES, "score_files.take": SCORES,
     # undoing says in words what it refuses

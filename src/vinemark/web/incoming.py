@@ -18,7 +18,7 @@ _LARGER: Final = {
     "desk.create_section": LARGEST_ARCHIVE,
     **dict.fromkeys(
         ("syllabus.put_in", "score_files.put_in", "outside_totals.look", "after.ask",
-         "submit.take_answer", "scores.cells"),
+         "submit.take_answer", "scores.cells", "scores.paste"),
         LARGEST_FILE,
     ),
 }  # fmt: skip

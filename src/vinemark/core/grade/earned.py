@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from fractions import Fraction
 
-from vinemark.core.base.number import ZERO
+from vinemark.core.base.number import ZERO, exact_text, trimmed
 from vinemark.core.grade.calculation import Grade
 from vinemark.core.plan.plan import HUNDRED
 
@@ -25,3 +25,9 @@ def earned_points(grade: Grade) -> EarnedPoints | None:
         return None
     contributed = sum((one.contributes or ZERO for one in grade.categories), ZERO)
     return EarnedPoints(contributed * first.whole / HUNDRED, first.whole)
+
+
+def points_words(grade: Grade) -> str | None:
+    """'215.5 of 250' under the points basis; None elsewhere, or without a grade."""
+    found = earned_points(grade)
+    return None if found is None else f"{trimmed(found.earned, 4)} of {exact_text(found.possible)}"

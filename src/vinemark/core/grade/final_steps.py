@@ -4,14 +4,16 @@ from fractions import Fraction
 from itertools import accumulate
 from typing import NamedTuple
 
-from vinemark.core.base.number import exact_text, fixed, percent_text, with_sign
+from vinemark.core.base.number import exact_text, fixed, percent_text, trimmed, with_sign
 from vinemark.core.grade.calculation import Grade
+from vinemark.core.grade.earned import points_words
 from vinemark.core.grade.final import final_letter
 from vinemark.core.grade.letters import letter_value, letters_of
 from vinemark.core.grade.requirements import NotMet
 from vinemark.core.grade.weighting import Weighting, weightings_of
-from vinemark.core.plan.plan import HUNDRED, Plan
+from vinemark.core.plan.plan import HUNDRED, Plan, ScaleRow
 from vinemark.core.plan.rule_words import consequence_words, requirement_words, rounding_done
+from vinemark.core.plan.worth import points_in_all
 
 OWN_WEIGHTS = "By the plan’s own weights"
 
@@ -27,7 +29,9 @@ def final_steps(plan: Plan, grade: Grade, reason: str = "") -> list[FinalStep]:
     """From the percent of the categories to the letter; empty where there is no grade yet."""
     if grade.percent is None or grade.uncapped is None:
         return []
-    steps = [*_weights(plan, grade), FinalStep("Total of the categories", f"{percent_text(grade.uncapped)}")]
+    points = points_words(grade)
+    total = f"{points} points" if points else "Total of the categories"
+    steps = [*_weights(plan, grade), FinalStep(total, f"{percent_text(grade.uncapped)}")]
     steps += _changes(plan, grade, reason)
     steps += _limits(plan, grade)
     if grade.rounded is not None and plan.rounding is not None:
@@ -36,8 +40,14 @@ def final_steps(plan: Plan, grade: Grade, reason: str = "") -> list[FinalStep]:
     if by_percent is not None:
         value = letter_value(plan.rounding, grade.percent)
         row = max((r for r in plan.scale if r.cutoff <= value), key=lambda r: r.cutoff)
-        steps.append(FinalStep(f"{row.letter} from {exact_text(row.cutoff)}", by_percent))
+        steps.append(FinalStep(f"{row.letter} from {exact_text(row.cutoff)}{_cutoff_points(plan, row)}", by_percent))
     return steps + _letters(plan, grade)
+
+
+def _cutoff_points(plan: Plan, row: ScaleRow) -> str:
+    """A cutoff in points of the whole course, under the points basis."""
+    whole = points_in_all(plan) if plan.basis == "points" else None
+    return f"% ({trimmed(row.cutoff * whole / HUNDRED, 4)} of {exact_text(whole)} points)" if whole else ""
 
 
 def is_lowered(grade: Grade) -> bool:

@@ -7,8 +7,9 @@ from fractions import Fraction
 from vinemark.core.base.number import exact_text, fixed, percent_text, ratio_text, trimmed
 from vinemark.core.course.cell import DetailedScore
 from vinemark.core.grade.calculation import CategoryResult, Grade, ItemResult
+from vinemark.core.grade.earned import earned_points, points_words
 from vinemark.core.grade.final_steps import companion_letters, final_steps, is_lowered
-from vinemark.core.grade.letters import next_letter
+from vinemark.core.grade.letters import NextLetter, next_letter
 from vinemark.core.plan.plan import HUNDRED, Plan, Split
 from vinemark.core.plan.rule_words import category_rounding_words, item_name, late_words
 
@@ -53,6 +54,7 @@ class Steps:
     blanks_full: str | None
     blanks_full_letter: str | None
     counted_weight: str | None
+    points: str | None = None
 
 
 def steps_of(plan: Plan, grade: Grade, reason: str = "") -> Steps:
@@ -66,13 +68,20 @@ def steps_of(plan: Plan, grade: Grade, reason: str = "") -> Steps:
         headline=_headline(plan, grade),
         exact=None if grade.percent is None else ratio_text(grade.percent),
         letter=grade.letter,
-        distance=None if nxt is None else f"{_short_text(nxt.short_by)} below {nxt.letter}",
+        distance=None if nxt is None else f"{_short_text(nxt.short_by)} below {nxt.letter}{_in_points(grade, nxt)}",
         blanks_zero=percent_text(grade.blanks_zero),
         blanks_zero_letter=zero_letter,
         blanks_full=percent_text(grade.blanks_full),
         blanks_full_letter=full_letter,
         counted_weight=_counted_weight(plan, grade),
+        points=points_words(grade),
     )
+
+
+def _in_points(grade: Grade, nxt: NextLetter) -> str:
+    """The same distance in points of what was possible so far, under the points basis."""
+    earned = earned_points(grade)
+    return "" if earned is None else f" ({_short_text(nxt.short_by * earned.possible / HUNDRED)} points)"
 
 
 def _headline(plan: Plan, grade: Grade) -> str | None:
@@ -107,9 +116,16 @@ def _line(plan: Plan, color: int, result: CategoryResult) -> CategoryLine:
         sum_text=_sum(split, result),
         percent=percent_text(None if result.fraction is None else HUNDRED * result.fraction),
         weight=percent_text(result.weight_now),
-        contributes=percent_text(result.contributes),
+        contributes=_points_added(result) if plan.basis == "points" else percent_text(result.contributes),
         notes=_notes(plan, result),
     )
+
+
+def _points_added(result: CategoryResult) -> str | None:
+    """What a category adds under the points basis: its points, as far as its cap lets them."""
+    if result.contributes is None or result.whole is None or not (result.size or result.earned):
+        return None
+    return trimmed(result.contributes * result.whole / HUNDRED, 6)
 
 
 def _term(plan: Plan, split: Split, result: ItemResult) -> ItemTerm:

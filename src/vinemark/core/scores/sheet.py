@@ -9,6 +9,7 @@ from vinemark.core.course.cell import Cell, DetailedScore, PlainCell
 from vinemark.core.course.cell_text import cell_text
 from vinemark.core.course.course import Course, Student
 from vinemark.core.grade.calculation import CategoryResult, Grade, ItemState
+from vinemark.core.grade.earned import points_words
 from vinemark.core.grade.final_steps import companion_letters, is_lowered
 from vinemark.core.grade.letters import letters_of
 from vinemark.core.plan.plan import Category, Item, Plan
@@ -50,7 +51,8 @@ class Figure:
 class SheetRow:
     """One student: cells by category, category percents, the grade so far, with blanks as 0 and in full.
 
-    `near` says that less than half a percent is missing to the next letter; `adjusted` is the student's adjustment.
+    `near` says that less than half a percent is missing to the next letter; `adjusted` is the student's adjustment;
+    `points` are those earned of those possible so far, under the points basis.
     """
 
     student: Student
@@ -62,6 +64,12 @@ class SheetRow:
     near: bool
     grade: Grade
     adjusted: str = ""
+    points: str = ""
+
+    @property
+    def by_points(self) -> bool:
+        """Whether the course goes by points earned of points possible."""
+        return any(one.by_points for one in self.grade.categories)
 
     def cell(self, item_id: str) -> SheetCell:
         """The cell of an item."""
@@ -119,7 +127,7 @@ def sheet_row(course: Course, student: Student, grade: Grade, remarks: Remarks) 
     letters = letters_of(course.plan)
     groups = [
         ([_cell(category, marked, remarks.get((student.id, marked[0].id), "")) for marked in category.states()],
-         _percent(category.fraction))
+         _points(category) if category.by_points else _percent(category.fraction))
         for category in grade.categories
     ]  # fmt: skip
     if course.plan.recorded:
@@ -133,11 +141,19 @@ def sheet_row(course: Course, student: Student, grade: Grade, remarks: Remarks) 
     adjustment = course.adjustments.get(student.id)
     adjusted = adjustment_words(adjustment) if adjustment else ""
     near = grade.percent is not None and not is_lowered(grade) and letters.near(grade.percent)
-    return SheetRow(student, status, groups, so_far, zero, full, near, grade, adjusted)
+    points = points_words(grade) if course.plan.basis == "points" else None
+    return SheetRow(student, status, groups, so_far, zero, full, near, grade, adjusted, points or "")
 
 
 def _figure(percent: Fraction | None, letter: str | None) -> Figure:
     return Figure("–" if percent is None else fixed(percent, 2), letter or "–")
+
+
+def _points(category: CategoryResult) -> str:
+    """Points earned of those possible so far."""
+    if not (category.size or category.earned):
+        return "–"
+    return f"{trimmed(category.earned, 2)}/{trimmed(category.size, 2)}"
 
 
 def _percent(fraction: Fraction | None) -> str:

@@ -28,6 +28,7 @@ from vinemark.core.scores.adjusting import reason_of
 from vinemark.core.scores.column import ACTIONS, ColumnChange, column_change
 from vinemark.core.scores.find import find
 from vinemark.core.scores.late_join import LateJoin, late_join
+from vinemark.core.scores.paste import PasteTarget, read_paste
 from vinemark.core.scores.sheet import histogram, sheet_bands, sheet_cell, sheet_row
 from vinemark.core.scores.typed_cells import TypedCell
 from vinemark.core.scores.visibility import VISIBILITY_RULES, VISIBILITY_WORDS, ItemVisibility, item_visibility
@@ -53,6 +54,7 @@ from vinemark.web.request import (
 from vinemark.web.ui.formats import saved_words
 
 MOST_CELLS = 40_000
+MOST_PASTED = 6_000
 blueprint = Blueprint("scores", __name__, url_prefix="/s/<int:section_id>/scores")
 blueprint.before_request(require_sign_in)
 
@@ -120,6 +122,29 @@ def cells(section_id: int) -> ResponseReturnValue:
         entry=entered.written.entry,
         rail=_rail(fresh) if sent.get("rail", True) else "",
     )
+
+
+@blueprint.post("/paste")
+def paste(section_id: int) -> ResponseReturnValue:
+    """Where a pasted block would go, and what is to be said before; nothing is written."""
+    section, sent = writable_section(section_id), sent_object()
+    rows = [[str(cell) for cell in row] for row in _listed(sent.get("rows")) if isinstance(row, list)][:MOST_PASTED]
+    row, column, hidden = (_whole(sent.get(name)) for name in ("row", "column", "hidden"))
+    students, items = ([str(one) for one in _listed(sent.get(name))] for name in ("students", "items"))
+    if not rows or row >= len(students) or column >= len(items):
+        abort(400)
+    read = read_paste(section.course, rows, PasteTarget(students, items, row, column, hidden))
+    return jsonify(cells=[asdict(one) for one in read.cells[:MOST_CELLS]], said=read.said)
+
+
+def _listed(sent: object) -> list[object]:
+    return sent if isinstance(sent, list) else []
+
+
+def _whole(sent: object) -> int:
+    if not isinstance(sent, int) or isinstance(sent, bool) or sent < 0:
+        abort(400)
+    return sent
 
 
 def _save_remark(section: SectionState, sent: Mapping[str, object]) -> ResponseReturnValue:

@@ -3,9 +3,12 @@
 import { change, describe, letGo } from "./cells.js";
 import { block } from "./focus.js";
 import { isScore, laidOut } from "./layout.js";
+import { doubtful, lookAt } from "./pasting.js";
 import { focus, say, sheet, writable } from "./state.js";
 
 export const editing = () => Boolean(focus.current?.querySelector("input"));
+/* Typed over a score at rest: arrows go on to the next cell; after F2 they move within the score. */
+export const entering = () => Boolean(focus.current?.querySelector("input[data-entering]"));
 
 export function edit(text) {
   const { current } = focus;
@@ -19,7 +22,7 @@ export function edit(text) {
   current.classList.add("editing");
   current.replaceChildren(input);
   input.focus();
-  if (text === null || text === undefined) input.select();
+  if (text !== null && text !== undefined) input.dataset.entering = "";
 }
 
 export function commit() {
@@ -60,11 +63,16 @@ export function paste(event) {
   const rows = valuesOf(event.clipboardData.getData("text/plain"));
   const target = block();
   const one = rows.length === 1 && rows[0].length === 1;
-  const everywhere = () => ({ pairs: target.flat().map((cell) => [cell, rows[0][0]]), outside: 0 });
-  const { pairs, outside } = one ? everywhere() : laidOut(rows, target[0][0]);
+  if (doubtful(rows, target[0][0])) return void lookAt(rows, target[0][0]);
+  const pairs = one ? target.flat().map((cell) => [cell, rows[0][0]]) : repeated(rows, target);
   if (pairs.length) change(pairs, `${pairs.length} cells pasted`);
-  const left = outside ? `; ${outside} more would fall outside the sheet and were left out` : "";
-  say(`${pairs.length} cells pasted${left}.`);
+  say(`${pairs.length} cells pasted.`);
+}
+
+/* One row over a block of several goes into each of them. */
+function repeated(rows, target) {
+  const over = rows.length === 1 && target.length > 1 ? target.map(() => rows[0]) : rows;
+  return laidOut(over, target[0][0]).pairs;
 }
 
 function valuesOf(text) {
@@ -74,7 +82,10 @@ function valuesOf(text) {
 
 export function clear() {
   const found = block().flat().filter((cell) => cell.textContent || cell.classList.contains("refused"));
-  if (found.length) change(found.map((cell) => [cell, ""]), found.length > 1 ? `${found.length} cells cleared` : "");
+  if (!found.length) return;
+  const many = found.length > 1 ? `${found.length} cells cleared` : "";
+  say(many ? `${many}.` : `${found[0].textContent} cleared.`);
+  change(found.map((cell) => [cell, ""]), many);
 }
 
 export function fillDown() {

@@ -10,6 +10,7 @@ import { uncover } from "./view.js";
 import { bring } from "./window.js";
 
 const GAP = 16;
+const FAR = 9999;
 
 export const block = () => blockOf(focus.anchor ?? focus.current, focus.current);
 
@@ -25,9 +26,36 @@ function showBlock() {
   }
 }
 
+/* Count, sum and average of the numbers in the block, in whole parts of the smallest place that stands there. */
+function figures() {
+  const texts = block().flat().map((cell) => cell.textContent.trim()).filter((text) => /^-?\d+(\.\d+)?$/.test(text));
+  if (!texts.length) return "";
+  const places = Math.max(...texts.map((text) => text.split(".")[1]?.length ?? 0));
+  const whole = (text) => BigInt(text.includes(".") ? text.replace(".", "").padEnd(
+    text.length - 1 + places - text.split(".")[1].length, "0") : text + "0".repeat(places));
+  const sum = texts.reduce((made, text) => made + whole(text), 0n);
+  const written = (number, shift) => {
+    const digits = String(number < 0n ? -number : number).padStart(shift + 1, "0");
+    const [before, after] = [digits.slice(0, digits.length - shift), shift ? digits.slice(-shift) : ""];
+    return `${number < 0n ? "−" : ""}${before}${after.replace(/0+$/, "") ? `.${after.replace(/0+$/, "")}` : ""}`;
+  };
+  const count = BigInt(texts.length);
+  const average = (sum * 200n + (sum < 0n ? -count : count)) / (2n * count);
+  return `${texts.length} numbers: sum ${written(sum, places)}, average ${written(average, places + 2)}.`;
+}
+
+export function selectAll() {
+  const rows = shownRows();
+  const first = firstCell();
+  if (!first) return;
+  focus.anchor = first;
+  focusCell(neighbour(first, rows.length, FAR, true), true);
+}
+
 /* A cell that was pointed at is in sight: scrolling it under the pointer would choose its neighbour. */
 export function focusCell(cell, extend = false, pointed = false) {
   if (!cell) return;
+  if (pointed) focus.began = null;
   if (!extend) focus.anchor = null;
   else focus.anchor ??= focus.current;
   take(cell);
@@ -36,7 +64,7 @@ export function focusCell(cell, extend = false, pointed = false) {
   cell.focus({ preventScroll: true });
   if (!pointed) reveal(cell);
   showBlock();
-  say(cell.classList.contains("refused") ? refusal(cell) : "");
+  say(cell.classList.contains("refused") ? refusal(cell) : extend ? figures() : "");
   showWorking(cell);
 }
 

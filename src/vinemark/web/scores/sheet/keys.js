@@ -1,8 +1,8 @@
 /* The keyboard of the score sheet: what each key does at rest, while typing, and in the headings. */
 
 import { remember } from "./cells.js";
-import { clear, commit, edit, editing, fillDown, restore } from "./edit.js";
-import { focusCell, move, tab } from "./focus.js";
+import { clear, commit, edit, editing, entering, fillDown, restore } from "./edit.js";
+import { focusCell, move, selectAll, tab } from "./focus.js";
 import { isScore, neighbour, shownRows } from "./layout.js";
 import { toRemark } from "./margin.js";
 import { focus, say, sheet, writable } from "./state.js";
@@ -31,6 +31,8 @@ function leaving(event) {
     /* While scores are being typed Tab goes on to the next cell; at rest, and after Escape, it leaves the sheet. */
     if (editing()) focus.typing = true;
     commit();
+    /* Enter after Tabs goes on under the cell in which they began, as in a spreadsheet. */
+    focus.began ??= focus.current.cellIndex;
     if (focus.typing) tab(event);
     return true;
   }
@@ -43,13 +45,18 @@ function leaving(event) {
   }
   if (editing()) focus.typing = true;
   commit();
-  focusCell(neighbour(focus.current, event.shiftKey ? -1 : 1, 0, true));
+  const next = neighbour(focus.current, event.shiftKey ? -1 : 1, 0, true);
+  const began = focus.began;
+  focusCell(began === null || event.shiftKey ? next : next.parentElement.cells[began]);
+  focus.began = null;
   return true;
 }
 
 function whileTyping(event) {
-  if (event.key !== "ArrowUp" && event.key !== "ArrowDown") return;
+  const sideways = event.key === "ArrowLeft" || event.key === "ArrowRight";
+  if (event.key !== "ArrowUp" && event.key !== "ArrowDown" && !(sideways && entering())) return;
   event.preventDefault();
+  focus.began = null;
   commit();
   move(...MOVES[event.key], false, true);
 }
@@ -70,6 +77,7 @@ function moving(event) {
   const ctrl = event.ctrlKey || event.metaKey;
   const ends = { Home: -FAR, End: FAR }[event.key];
   if (!ends && !MOVES[event.key]) return false;
+  focus.began = null;
   event.preventDefault();
   const [down, across] = MOVES[event.key] ?? [ctrl ? ends : 0, ends];
   if (!ends && !ctrl) move(down, across, event.shiftKey);
@@ -107,6 +115,7 @@ function withControl(event) {
   if (key === "z" && !event.shiftKey) undo();
   else if (key === "y" || (key === "z" && event.shiftKey)) redo();
   else if (key === "d" && isScore(focus.current)) fillDown();
+  else if (key === "a") selectAll();
   else return;
   event.preventDefault();
 }

@@ -27,6 +27,12 @@ function shownColumns() {
   return columns;
 }
 
+/* The items whose columns are shown, in order. */
+export function shownItems() {
+  const first = sheet.tBodies[0].rows[0];
+  return shownColumns().scores.map((place) => first.cells[place].dataset.item);
+}
+
 const clamp = (place, length) => Math.max(0, Math.min(length - 1, place));
 
 /* The cell so many rows down and columns across; figures are passed by where only scores are wanted. */

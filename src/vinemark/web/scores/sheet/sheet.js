@@ -8,6 +8,7 @@ import { commit, copy, paste } from "./edit.js";
 import { focusCell, goTo, takeFirst } from "./focus.js";
 import { onHeading, onKey, showHelp } from "./keys.js";
 import { onMargin, sendRemark, showChoice } from "./margin.js";
+import { start as startOrder } from "./order.js";
 import { start as startPointer } from "./pointer.js";
 import { start as startPrinting } from "./print.js";
 import { start as startQueue } from "./queue.js";
@@ -72,6 +73,7 @@ if (sheet) {
   startPrinting();
   startCompact();
   startView(viewChanged);
+  startOrder(viewChanged);
   const first = takeFirst();
   if (first) describe(first);
   goTo(location.hash);

@@ -6,8 +6,9 @@ export const writable = sheet?.dataset.writable === "yes";
 
 const said = document.getElementById("sheet-said");
 
-/* The cell with the focus, the other corner of a block, whether the pointer draws one, and whether scores are typed. */
-export const focus = { current: null, anchor: null, dragging: false, typing: false };
+/* The cell with the focus, the other corner of a block, whether the pointer draws one, whether scores are
+   typed, and the column in which a row of Tabs began. */
+export const focus = { current: null, anchor: null, dragging: false, typing: false, began: null };
 
 /* The cell whose working the margin shows. */
 export const working = { shown: null };
