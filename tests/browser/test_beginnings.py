@@ -160,3 +160,45 @@ def test_a_section_without_a_file_or_a_registrar(stage: Stage, driver: webdriver
     assert len(course.students) == 95
     assert [s.plain_name for s in course.students if s.set_aside] == ["Ada Ode"]
     assert json.dumps([s.name for s in course.students]) == json.dumps(pasted)
+
+
+POINTS = """ID,Name,Report 1,Report 2,Test,Final
+Points,,25,25,80,120
+L1,"Ode, Marit",24,23,75,110
+L2,"Pell, Jonas",20,21,60,99.5
+L3,"Quist, Ana",25,25,80,118
+L4,"Rask, Bo",12,15,40,80
+"""
+
+
+def test_a_points_course_from_a_pasted_scale_to_letters(stage: Stage, driver: webdriver.Chrome, tmp_path: Path) -> None:
+    """250 points: the cutoffs are typed in points, and the sheet and the steps speak of points."""
+    path = tmp_path / "points.csv"
+    path.write_text(POINTS)
+    driver.get(f"{stage.url}/sections/new")
+    hand = Hand(driver)
+    hand.fill("f-course", "CLAY 110")
+    hand.fill("f-file", str(path))
+    hand.press("button", "Create the section")
+    hand.press("#bring-take")
+    wait(driver, ".grid")
+    hand.press(".stem a[href$='/plan']")
+    wait(driver, "h1", "Grading plan")
+    hand.fill("pasted", "A 230-250, B 205-229, C 180-204, D 155-179, F 0-154")
+    hand.press("#form-paste-scale button")
+    wait(driver, ".rehearsing")
+    hand.fill("reason", "as the syllabus says")
+    hand.press(".in-force button")
+    wait(driver, ".said", "Applied")
+    print(f"acts to a points course with letters: {hand.acts}")
+    plan = course_of(stage, "CLAY 110").plan
+    assert (plan.basis, [row.cutoff for row in plan.scale]) == ("points", [92, 82, 72, 62, 0])
+    driver.find_element(By.CSS_SELECTOR, ".stem a[href$='/scores']").click()
+    wait(driver, ".grid")
+    shown = [one.text for one in driver.find_elements(By.CSS_SELECTOR, "[data-figure='points']")]
+    letters = [one.text for one in driver.find_elements(By.CSS_SELECTOR, "[data-figure='so-far-letter']")]
+    assert shown == ["232 of 250", "200.5 of 250", "248 of 250", "147 of 250"]
+    assert letters == ["A", "C", "A", "F"]
+    driver.find_element(By.CSS_SELECTOR, "td.cell").click()
+    wait(driver, "#margin .in-points", "232 of 250 points")
+    wait(driver, "#margin .steps", "A from 92% (230 of 250 points)")

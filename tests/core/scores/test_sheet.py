@@ -13,6 +13,7 @@ from vinemark.core.course.cell import DetailedScore
 from vinemark.core.course.course import Course, RosterEntry
 from vinemark.core.grade.calculation import grade_of
 from vinemark.core.grade.class_columns import grades_of
+from vinemark.core.plan.plan import Rounding
 from vinemark.core.plan.rules import LateRule, RecordedItem, Symbol
 from vinemark.core.scores.sheet import (
     Remarks,
@@ -23,6 +24,7 @@ from vinemark.core.scores.sheet import (
     sheet_cell,
     sheet_row,
     sheet_rows,
+    shown_percent,
 )
 
 PLAN = plan(category("10", "50", split="even"))
@@ -149,3 +151,22 @@ def test_what_is_only_recorded_stands_in_a_band_of_its_own() -> None:
     item = of.plan.columns["abs"]
     assert sheet_cell(of, of.students[0], grade_of(of, "ada", AFTER), item).said == "recorded only"
     assert column(of, item).highest == "4"
+
+
+@pytest.mark.parametrize(
+    ("percent", "rounding", "shown"),
+    [
+        ("59.97", None, "59.97"),
+        ("59.997", None, "59.997"),
+        ("59.9999", None, "59.9999"),
+        ("60", None, "60.00"),
+        ("59.4996", Rounding(0), "59"),
+        ("59.5", Rounding(0), "60"),
+        ("89.95", Rounding(1), "90.0"),
+        ("89.996", Rounding(0, "exact"), "89.996"),
+    ],
+)
+def test_a_percent_is_shown_so_that_its_letter_explains_itself(
+    percent: str, rounding: Rounding | None, shown: str
+) -> None:
+    assert shown_percent(replace(plan(category("10")), rounding=rounding), Fraction(percent)) == shown

@@ -67,6 +67,17 @@ def read_pasted_scale(text: str) -> PastedScale:
     return PastedScale(rows, unread, highest, unit)
 
 
+def rows_with_ends(text: str) -> list[tuple[ScaleRow, Fraction | None]]:
+    """The rows of a pasted scale, each with the highest value that stands beside it where it is a range."""
+    pieces = (piece.strip(" .") for piece in re.split(r"[\n,;|]+|\.\s", _normal(text)))
+    return [(row, _end(piece)) for piece in pieces if (row := _row(piece)) is not None]
+
+
+def _end(piece: str) -> Fraction | None:
+    ranged = re.search(rf"({_NUMBER}) ?(?:-|to) ?({_NUMBER})", piece)
+    return max(Fraction(ranged[1]), Fraction(ranged[2])) if ranged else None
+
+
 def _numbers(plain: str) -> list[Fraction]:
     return [Fraction(found) for found in re.findall(_NUMBER, plain)]
 

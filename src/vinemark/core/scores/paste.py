@@ -8,12 +8,12 @@ from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import Course, Student
 from vinemark.core.scores.typed_score import read_plan_score
 
-NAMED = 5
+NAMES_TOLD = 5
 _IDENTITY = frozenset(
     {"id", "studentid", "number", "email", "emailaddress", "name", "student", "studentname", "lastname", "firstname",
      "familyname", "givenname", "surname", "last", "first"}
 )  # fmt: skip
-Rows = Sequence[Sequence[str]]
+PastedRows = Sequence[Sequence[str]]
 
 
 @dataclass(frozen=True)
@@ -48,7 +48,7 @@ class ReadPaste:
     left_out: int
 
 
-def read_paste(course: Course, rows: Rows, target: PasteTarget) -> ReadPaste:
+def read_paste(course: Course, rows: PastedRows, target: PasteTarget) -> ReadPaste:
     """A block read against the class and the plan: a first row of headings and first columns of names or IDs say where
     it goes; without them it lies over the sheet as it is shown."""
     reading = _Block(course, [[cell.strip() for cell in row] for row in rows], target)
@@ -194,5 +194,5 @@ def _item_names(course: Course) -> Mapping[str, str]:
 
 def _some(texts: Sequence[str]) -> str:
     named = [text for text in texts if text]
-    more = f" and {len(named) - NAMED} more" if len(named) > NAMED else ""
-    return ", ".join(named[:NAMED]) + more
+    more = f" and {len(named) - NAMES_TOLD} more" if len(named) > NAMES_TOLD else ""
+    return ", ".join(named[:NAMES_TOLD]) + more

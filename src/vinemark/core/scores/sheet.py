@@ -4,14 +4,14 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 
-from vinemark.core.base.number import fixed, trimmed
+from vinemark.core.base.number import fixed, round_half_up, trimmed
 from vinemark.core.course.cell import Cell, DetailedScore, PlainCell
 from vinemark.core.course.cell_text import cell_text
 from vinemark.core.course.course import Course, Student
 from vinemark.core.grade.calculation import CategoryResult, Grade, ItemState
 from vinemark.core.grade.earned import points_words
 from vinemark.core.grade.final_steps import companion_letters, is_lowered
-from vinemark.core.grade.letters import letters_of
+from vinemark.core.grade.letters import letters_of, rounded_percent
 from vinemark.core.plan.plan import Category, Item, Plan
 from vinemark.core.scores.adjusting import adjustment_words
 
@@ -136,8 +136,9 @@ def sheet_row(course: Course, student: Student, grade: Grade, remarks: Remarks) 
         groups.append((cells, ""))
     status = "set aside" if student.set_aside else course.status(student) or "not on the roster"
     zero_letter, full_letter = companion_letters(course.plan, grade)
-    so_far = _figure(grade.percent, grade.letter)
-    zero, full = _figure(grade.blanks_zero, zero_letter), _figure(grade.blanks_full, full_letter)
+    so_far = _figure(course.plan, grade.percent, grade.letter)
+    zero = _figure(course.plan, grade.blanks_zero, zero_letter)
+    full = _figure(course.plan, grade.blanks_full, full_letter)
     adjustment = course.adjustments.get(student.id)
     adjusted = adjustment_words(adjustment) if adjustment else ""
     near = grade.percent is not None and not is_lowered(grade) and letters.near(grade.percent)
@@ -145,8 +146,24 @@ def sheet_row(course: Course, student: Student, grade: Grade, remarks: Remarks) 
     return SheetRow(student, status, groups, so_far, zero, full, near, grade, adjusted, points or "")
 
 
-def _figure(percent: Fraction | None, letter: str | None) -> Figure:
-    return Figure("–" if percent is None else fixed(percent, 2), letter or "–")
+def _figure(plan: Plan, percent: Fraction | None, letter: str | None) -> Figure:
+    return Figure("–" if percent is None else shown_percent(plan, percent), letter or "–")
+
+
+def shown_percent(plan: Plan, percent: Fraction) -> str:
+    """A course percent as its letter explains itself: as the plan rounds it where the letter hangs on that, else with
+    so many places that no cutoff seems reached which is not."""
+    rounding = plan.rounding
+    if rounding is not None and rounding.letter_uses == "rounded":
+        return fixed(rounded_percent(rounding, percent) or percent, rounding.decimals)
+    places = next((n for n in range(2, 7) if not _seems_to_reach(plan, percent, n)), 6)
+    return fixed(percent, places)
+
+
+def _seems_to_reach(plan: Plan, percent: Fraction, places: int) -> bool:
+    """Whether a percent that is shown with so many places seems to reach a cutoff that it misses."""
+    shown = round_half_up(percent, places)
+    return any(percent < row.cutoff <= shown for row in plan.scale)
 
 
 def _points(category: CategoryResult) -> str:

@@ -171,7 +171,7 @@ class _Parts:
 
 def _best_of(text: str) -> int:
     """How many of the best a heading speaks of: 'Best two', 'top 5 labs'; 0 where it does not."""
-    found = words.BEST_OF.search(text)
+    found = words.BEST_FEW.search(text)
     return words.SMALL_NUMBERS.get(found[1].lower(), 0) or int(found[1]) if found else 0
 
 

@@ -58,7 +58,7 @@ LETTER_HEADING = _words(
 )
 SMALL_NUMBERS = {"one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6, "seven": 7, "eight": 8, "nine": 9,
                  "ten": 10}  # fmt: skip
-BEST_OF = _words(r"\b(?:best|top|highest) (\d{1,2}|" + "|".join(SMALL_NUMBERS) + r")\b")
+BEST_FEW = _words(r"\b(?:best|top|highest) (\d{1,2}|" + "|".join(SMALL_NUMBERS) + r")\b")
 BARE_MIDTERM = _words(r"mid-?terms?(?: ?exam)?(?: ?%| percent)?")
 PART_FIGURE = _words(
     r"\b(?:total|sum|subtotal|sub-total|avg\.?|average|mean|low|lowest|highest|best|percent|pct|score|dropped)\b", r"%"

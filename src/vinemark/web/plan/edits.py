@@ -2,6 +2,7 @@
 
 from vinemark.core.plan import edit, items
 from vinemark.core.plan.plan import Plan
+from vinemark.core.plan.scale_ranges import said_of_ranges
 from vinemark.core.plan.sentences import cap_said, rounding_words, rule_said
 from vinemark.web.plan.rule_edits import RULE_EDITS
 from vinemark.web.plan.typed_edit import Edit, TypedEdit
@@ -117,7 +118,8 @@ def _scale(plan: Plan, typed: TypedEdit) -> tuple[Plan, str]:
 
 
 def _paste_scale(plan: Plan, typed: TypedEdit) -> tuple[Plan, str]:
-    return edit.paste_scale(plan, typed.get("pasted", "")), "letter scale read from text"
+    text = typed.get("pasted", "")
+    return edit.paste_scale(plan, text), f"letter scale read from text{said_of_ranges(text)}"
 
 
 def _place_item(plan: Plan, typed: TypedEdit) -> tuple[Plan, str]:
