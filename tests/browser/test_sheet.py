@@ -305,6 +305,23 @@ def test_a_file_is_matched_and_taken(driver: webdriver.Chrome, stage: Stage, fol
     assert kept_cells(folder, "q2")[:2] == ["1.5", "2.5"]
 
 
+def test_all_that_are_alike_are_used_in_one_act(driver: webdriver.Chrome, stage: Stage, folder: Path) -> None:
+    names = [e.text for e in driver.find_elements(By.CSS_SELECTOR, "#sheet tbody .who")[:2]]
+    file = folder / "alike.csv"
+    lines = [f'"{name}";7;3;4' for name in names]
+    file.write_text("\n".join(["Student;Map quiz 1;Quizz 2;Quizz 3", *lines]))
+    driver.get(f"{stage.url}/s/1/scores/files")
+    driver.find_element(By.ID, "f-file").send_keys(str(file))
+    driver.find_element(By.CSS_SELECTOR, "main .btn-must").click()
+    wait(driver, "#left-out-alike", "Left out: Quizz 2 (like Map quiz 2), Quizz 3 (like Map quiz 3).")
+    driver.find_element(By.ID, "use-all-alike").click()
+    wait(driver, "#take-button", "Import 6 of 6")
+    driver.find_element(By.ID, "find-change").send_keys("quiz 3")
+    until(lambda: len(driver.find_elements(By.CSS_SELECTOR, "#change-list tbody tr:not([hidden])")) == 2)
+    driver.find_element(By.ID, "take-button").click()
+    wait(driver, ".notice", "6 scores of 2 students imported from alike.csv")
+
+
 def _address(driver: webdriver.Chrome, tab: str) -> str:
     now = driver.current_window_handle
     driver.switch_to.window(tab)

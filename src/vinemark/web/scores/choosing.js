@@ -23,3 +23,19 @@ match?.addEventListener("change", (event) => {
   const take = document.getElementById("take-button");
   if (take) take.disabled = true;
 });
+
+/* Every column that is only alike takes the item that it is like; what is taken is then shown. */
+document.getElementById("use-all-alike")?.addEventListener("click", () => {
+  for (const button of match.querySelectorAll("tbody button[data-fill^=column-]")) {
+    document.getElementById(button.dataset.fill).value = button.dataset.value;
+  }
+  match.requestSubmit();
+});
+
+/* The list can be long: only the lines of a student or an item. */
+document.getElementById("find-change")?.addEventListener("input", (event) => {
+  const wanted = event.target.value.trim().toLocaleLowerCase();
+  for (const row of document.querySelectorAll("#change-list tbody tr")) {
+    row.hidden = Boolean(wanted) && !row.textContent.toLocaleLowerCase().includes(wanted);
+  }
+});
