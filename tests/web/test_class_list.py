@@ -5,7 +5,8 @@ import re
 import pytest
 from werkzeug.test import TestResponse
 
-from tests.web.conftest import Site
+from tests.web.conftest import CLOCK, Site
+from vinemark.core.grade.class_columns import grades_of
 
 FALL = {"term": "Fall 2026", "starts": "2026-08-31", "ends": "2026-12-18"}
 
@@ -186,3 +187,22 @@ def test_a_practice_section_is_made_and_thrown_away_in_one_act(site: Site) -> No
     assert "Throw it away" in site.browser.get("/").text
     assert "is deleted" in site.post(f"/s/{section}/delete").text
     assert "PRACTICE" not in site.browser.get("/").text
+
+
+def test_a_test_student_tries_the_plan_and_counts_nowhere(site: Site) -> None:
+    section = site.section("HYDR 230-01")
+    before = site.course(section)
+    figures = site.browser.get(f"/s/{section}/scores").text
+    page = site.post(f"/s/{section}/class/trial", all="80")
+    assert "A test student with 80% of everything" in page.text
+    course = site.course(section)
+    assert grades_of(course, CLOCK.today())["test-student"].percent == 80
+    assert (course.enrolled(), course.settled) == (before.enrolled(), before.settled)
+    shown = site.browser.get(f"/s/{section}/scores").text
+    assert 'id="row-test-student"' in shown
+    feet = re.compile(r'data-foot="average".*?</tr>', re.DOTALL)
+    assert feet.findall(shown) == feet.findall(figures)
+    assert "test-student" not in site.browser.get(f"/s/{section}/submit").text
+    assert site.post(f"/s/{section}/class/trial", all="much").status_code == 422
+    assert "is gone" in site.post(f"/s/{section}/class/trial/remove").text
+    assert site.course(section) == before

@@ -53,7 +53,8 @@ def own() -> set[str]:
         "submit.follow_roster", "submit.refresh", "submit.send", "submit.sign", "submit.take_answer", "submit.update",
         "submit.withdraw_signature", "submit_papers.grade_file", "after.ask", "after.ask_again", "after.check_copy",
         "after.refresh", "deleting.ask", "deleting.delete", "deleting.ask_student",
-        "deleting.delete_student", "class_list.add", "class_list.correct", "class_list.joined", "class_list.put_back",
+        "deleting.delete_student", "class_list.add", "class_list.add_trial", "class_list.remove_trial",
+        "class_list.correct", "class_list.joined", "class_list.put_back",
         "class_list.remove", "class_list.set_aside", "class_list.take_ids", "class_list.withdraw", "bring.look",
         "bring.look_again", "bring.take", "exports.rename", "exports.put_away",
     }  # fmt: skip

@@ -427,7 +427,7 @@ def test_a_drift_raises_the_alarm_and_leads_to_a_change_that_is_granted(site: Si
     shown = site.post(f"/s/{posted}/after/check").text
     assert "“on file”" in shown
     assert re.search(rf"the registrar has {grade}, read", shown)
-    assert " changed after submitting" not in page(site, posted)
+    assert "changed after submitting" not in page(site, posted)
     kept = re.findall(rf"/s/{posted}/after/changes/evidence/\d+", shown)
     file = site.browser.get(kept[0])
     assert (file.data, file.mimetype) == (b"the paper", "application/octet-stream")
@@ -509,7 +509,7 @@ def test_a_moved_sheet_is_said_on_settle_and_raises_no_alarm(site: Site, fibr: i
     shown = page(site, fibr, "settle")
     assert 'id="moved"' in shown
     assert "Scores changed after you signed; the settled grade did not" in shown
-    assert " changed after submitting" not in page(site, fibr)
+    assert "changed after submitting" not in page(site, fibr)
 
 
 # --- the other school -------------------------------------------------------------------------

@@ -10,6 +10,7 @@ from vinemark.core.grade.calculation import Grade
 from vinemark.core.grade.codes import computed_code
 from vinemark.core.plan.plan import Item
 from vinemark.core.scores.last_work import last_work
+from vinemark.core.scores.trial_student import is_trial
 from vinemark.core.settle.same_place import same_place
 from vinemark.core.settle.settling import typed_code
 from vinemark.section.state import SectionState
@@ -69,6 +70,7 @@ def settle_lines(section: SectionState) -> list[SettleLine]:
             suggestion=last_work(run.course, student.id, run.as_of),
         )
         for student in section.course.students
+        if not is_trial(student)
     ]
 
 

@@ -68,7 +68,7 @@ def test_once_posted_a_row_that_is_held_otherwise_is_not_to_be_sent_again() -> N
     held = {"ada": GradeRow("ada", "C"), "bo": GradeRow("bo", "P")}
     there = AtRegistrar(held, held, posted=True)
     found = submission_rows(of, audit(of, AFTER, submitting=True), there)
-    assert [row.state for row in found] == [" changed after submitting", "received", " changed after submitting"]
+    assert [row.state for row in found] == ["changed after submitting", "received", "changed after submitting"]
     assert submittable(of, found, [], False, Gate("open")) == []
 
 
@@ -128,8 +128,8 @@ def state_of_ada(there: AtRegistrar, code: str = "B") -> tuple[str, str | None]:
         (AtRegistrar(seen={"ada": GradeRow("ada", "C")}), "to correct"),
         (AtRegistrar(seen={"ada": GradeRow("ada", "B", owed="a report")}), "to correct"),
         (AtRegistrar(seen={"ada": ADA}), "received"),
-        (AtRegistrar(held={"ada": ADA}, seen={"ada": GradeRow("ada", "C")}, posted=True), " changed after submitting"),
-        (AtRegistrar(seen={"ada": GradeRow("ada", "C")}, posted=True), " changed after submitting"),
+        (AtRegistrar(held={"ada": ADA}, seen={"ada": GradeRow("ada", "C")}, posted=True), "changed after submitting"),
+        (AtRegistrar(seen={"ada": GradeRow("ada", "C")}, posted=True), "changed after submitting"),
     ],
 )
 def test_received_is_what_the_registrar_was_seen_to_have(there: AtRegistrar, state: str) -> None:

@@ -14,6 +14,7 @@ from vinemark.core.grade.final_steps import companion_letters, is_lowered
 from vinemark.core.grade.letters import letters_of, rounded_percent
 from vinemark.core.plan.plan import Category, Item, Plan
 from vinemark.core.scores.adjusting import adjustment_words
+from vinemark.core.scores.trial_student import is_trial
 
 Remarks = Mapping[tuple[str, str], str]
 """A few words kept with a cell, by student and item."""
@@ -134,7 +135,13 @@ def sheet_row(course: Course, student: Student, grade: Grade, remarks: Remarks) 
         ones = [course.plan.columns[one.id] for one in course.plan.recorded]
         cells = [_recorded_cell(i, course.cell(student.id, i.id), remarks.get((student.id, i.id), "")) for i in ones]
         groups.append((cells, ""))
-    status = "set aside" if student.set_aside else course.status(student) or "not on the roster"
+    status = (
+        "test"
+        if is_trial(student)
+        else "set aside"
+        if student.set_aside
+        else course.status(student) or "not on the roster"
+    )
     zero_letter, full_letter = companion_letters(course.plan, grade)
     so_far = _figure(course.plan, grade.percent, grade.letter)
     zero = _figure(course.plan, grade.blanks_zero, zero_letter)
@@ -144,6 +151,12 @@ def sheet_row(course: Course, student: Student, grade: Grade, remarks: Remarks) 
     near = grade.percent is not None and not is_lowered(grade) and letters.near(grade.percent)
     points = points_words(grade) if course.plan.basis == "points" else None
     return SheetRow(student, status, groups, so_far, zero, full, near, grade, adjusted, points or "")
+
+
+def _status(course: Course, student: Student) -> str:
+    if student.set_aside:
+        return "test" if is_trial(student) else "set aside"
+    return course.status(student) or "not on the roster"
 
 
 def _figure(plan: Plan, percent: Fraction | None, letter: str | None) -> Figure:

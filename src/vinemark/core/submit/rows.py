@@ -8,6 +8,7 @@ from vinemark.core.audit import audit_facts
 from vinemark.core.audit.finding import LEVELS, Facts, Finding, stops_by_student
 from vinemark.core.course.course import Course, RosterEntry, Settled, Student
 from vinemark.core.grade.codes import needs_of
+from vinemark.core.scores.trial_student import is_trial
 from vinemark.core.submit.grade_row import GradeRow, grade_row
 from vinemark.core.submit.hours import Gate
 from vinemark.core.submit.submission import AtRegistrar
@@ -20,7 +21,7 @@ RowState = Literal[
     "received",
     "refused",
     "to correct",
-    " changed after submitting",
+    "changed after submitting",
     "fallen back",
     "withdrawn",
     "auditing",
@@ -72,7 +73,8 @@ def submission_rows(course: Course, findings: Sequence[Finding], there: AtRegist
     Once the registrar has posted, a row that it holds otherwise is not to be sent again.
     """
     stops = stops_by_student(findings)
-    people: list[Student | RosterEntry] = [*course.students, *course.not_in_section()]
+    people: list[Student | RosterEntry] = [s for s in course.students if not is_trial(s)]
+    people += course.not_in_section()
     rows = [_row(course, person.id, person.name, stops.get(person.id, []), there) for person in people]
     roster = course.records.roster if course.records else ()
     order = {entry.id: index for index, entry in enumerate(roster)}
@@ -110,7 +112,7 @@ def _done(course: Course, student_id: str, settled: Settled | None, there: AtReg
     held = there.held.get(student_id) or there.seen.get(student_id)
     if student_id in there.fell_back and settled is not None and "fallback_grade" in needs_of(course, settled.grade):
         return "fallen back"
-    return " changed after submitting" if there.posted and (held or settled) is not None else None
+    return "changed after submitting" if there.posted and (held or settled) is not None else None
 
 
 def _aside(course: Course, student_id: str) -> RowState | None:

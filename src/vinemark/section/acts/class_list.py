@@ -4,12 +4,14 @@ from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
 from vinemark.core.base.names import folded
+from vinemark.core.base.number import exact_text
 from vinemark.core.base.refused import Refused, iso_day, short_note
 from vinemark.core.course.bounds import refuse_oversized
 from vinemark.core.course.course import Course, Student
 from vinemark.core.course.detail import NO_DETAIL, StudentDetail, TypedStudent, typed_detail, typed_student
 from vinemark.core.course.stand_in import is_stand_in, stand_ins
 from vinemark.core.scores.late_join import late_join
+from vinemark.core.scores.trial_student import TRIAL, TRIAL_ID, no_trial_cells, trial_cells, trial_percent
 from vinemark.core.scores.typed_cells import CellWrite
 from vinemark.core.table.pasted import PastedPerson, read_pasted_people
 from vinemark.section.meanwhile import fingerprint, refuse_changed
@@ -150,6 +152,29 @@ def undated_words(course: Course) -> str:
         return ""
     names = ", ".join(undated[:NAMES_SAID]) + (" and others" if len(undated) > NAMES_SAID else "")
     return f" Items without a date stay as they are: {names}."
+
+
+@act
+def add_trial(section: SectionState, request: Act, typed: str) -> Done:
+    """A test student with so much of every item, or without scores; where there is one, other scores."""
+    percent = trial_percent(typed)
+    now = no_trial_cells(section.course)
+    new = trial_cells(section.course, percent)
+    cells = {one.item_id: one for one in (*now, *new)}
+    change = ClassChange(people={TRIAL_ID: TRIAL}, cells=list(cells.values()))
+    all_of_it = f" with {exact_text(percent)}% of everything" if percent is not None else ""
+    what = f"test student{all_of_it}"
+    return Done(f"A {what}. It counts nowhere.", class_list.write_class(section.connection, request, change, what))
+
+
+@act
+def remove_trial(section: SectionState, request: Act) -> Done:
+    """The test student goes, with all scores."""
+    if section.course.student(TRIAL_ID) is None:
+        return Done()
+    change = ClassChange(people={TRIAL_ID: None}, cells=no_trial_cells(section.course))
+    entry = class_list.write_class(section.connection, request, change, "test student removed")
+    return Done("The test student is gone.", entry)
 
 
 def ids_of_roster(course: Course) -> Mapping[str, str]:

@@ -7,6 +7,7 @@ from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import Student
 from vinemark.core.course.detail import NO_DETAIL, TypedStudent
 from vinemark.core.course.stand_in import is_stand_in
+from vinemark.core.scores.trial_student import TRIAL_ID
 from vinemark.section.acts import class_list as acts
 from vinemark.section.acts import settle
 from vinemark.section.outcome import Conflict, Done, Outcome
@@ -53,6 +54,7 @@ def _page(section: SectionState, student: Student | None, refused: Refused | Non
         roster_ids=len(acts.ids_of_roster(section.course)),
         undated=acts.undated_words(section.course),
         no_id=student is not None and is_stand_in(student.id),
+        trial=section.course.student(TRIAL_ID),
         refused=refused,
         form=request.form,
     )
@@ -74,6 +76,20 @@ def add(section_id: int) -> ResponseReturnValue:
     section, form = instructors_section(section_id), request.form
     outcome = acts.add_people(section, new_act(section_id), form.get("people", ""), bool(form.get("twice")))
     return _answer(section, None, outcome)
+
+
+@blueprint.post("/trial")
+def add_trial(section_id: int) -> ResponseReturnValue:
+    """A test student, to try the plan on."""
+    section = instructors_section(section_id)
+    return _answer(section, None, acts.add_trial(section, new_act(section_id), request.form.get("all", "")))
+
+
+@blueprint.post("/trial/remove")
+def remove_trial(section_id: int) -> ResponseReturnValue:
+    """The test student goes."""
+    section = instructors_section(section_id)
+    return _answer(section, None, acts.remove_trial(section, new_act(section_id)))
 
 
 @blueprint.post("/ids")

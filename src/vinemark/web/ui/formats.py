@@ -81,7 +81,7 @@ FIELD_NAMES = {
     "grace_days": "Days that cost nothing", "last_day": "Counts as 0 after days", "of": "Of", "source": "Score",
     "into": "Category", "count": "How many", "subject": "Category or item", "threshold": "Number",
     "amount": "Letter or number", "for_each": "For each of them", "added": "Percentage points", "rules": "",
-    "symbols": "", "text": "Words", "people": "", "twice": "", "remove": "",
+    "symbols": "", "text": "Words", "people": "", "twice": "", "all": "Percent", "remove": "",
 }  # fmt: skip
 """What a field is called where its own name does not say it; an empty name is not said."""
 

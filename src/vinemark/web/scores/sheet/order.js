@@ -1,4 +1,4 @@
-/* The order of the rows: by the class list, by name, by ID, by a figure or by any item. Nothing is kept on the server. */
+/* The order of the rows: by the class list, by name, by ID, by a figure or by any item; the server keeps none. */
 
 import { changed } from "./layout.js";
 import { sheet } from "./state.js";
@@ -29,7 +29,7 @@ function rank(one, other) {
   return compare(one.text, other.text) * (down ? -1 : 1);
 }
 
-export function sort(wanted) {
+function sort(wanted) {
   by.value = wanted;
   const named = wanted === "name" || wanted === "id";
   const rows = listed.map((row) => {
@@ -44,13 +44,10 @@ export function sort(wanted) {
   tell();
 }
 
-/* The same again turns it round. */
-export function sortBy(wanted) {
-  down = by.value === wanted ? !down : wanted.startsWith("item") || wanted === "so-far";
-  sort(wanted);
-}
-
 export function start(onChange) {
   tell = onChange;
-  by.addEventListener("change", () => { down = by.value.startsWith("item") || by.value === "so-far"; sort(by.value); });
+  by.addEventListener("change", () => {
+    down = by.value.startsWith("item") || by.value === "so-far";
+    sort(by.value);
+  });
 }

@@ -1,4 +1,4 @@
-/* A pasted block with words in it, or one that would fall outside, is looked at by the server before it goes anywhere. */
+/* A pasted block with words in it, or one that would fall outside, is looked at before it goes anywhere. */
 
 import { post } from "../../ui/http.js";
 import { change } from "./cells.js";

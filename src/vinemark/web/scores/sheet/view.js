@@ -45,8 +45,9 @@ function holds(row) {
   const within = category.value === "" ? "" : `.k${category.value}`;
   if (rowsBy.value === "near") return row.dataset.near === "yes";
   const [kind, ...rest] = rowsBy.value.split(" ");
-  if (kind === "letter") return row.querySelector("[data-figure='so-far-letter']").textContent.trim() === rest.join(" ");
-  if (kind === "none") return !row.querySelector(`[data-item="${CSS.escape(rest.join(" "))}"]`).textContent;
+  const what = rest.join(" ");
+  if (kind === "letter") return row.querySelector("[data-figure='so-far-letter']").textContent.trim() === what;
+  if (kind === "none") return !row.querySelector(`[data-item="${CSS.escape(what)}"]`).textContent;
   const wanted = HOLDS[rowsBy.value].split(", ").map((name) => `.cell${within}${name}`).join(", ");
   return [...row.querySelectorAll(wanted)].some((cell) => rowsBy.value !== "blank" || !cell.textContent);
 }
