@@ -298,7 +298,8 @@ _BESIDE: Final[Mapping[str, Mapping[str, Reader]]] = {
     "scores": {"student_id": one_line, "item_id": one_line, "cell": _kept},
     "details": {"student_id": one_line, "preferred": any_text, "pronunciation": any_text, "remark": _note,
                 "joined": _maybe(iso_day)},
+    "groups": {"item_id": one_line, "student_id": one_line, "name": one_line},
     "former_ids": {"former_id": one_line, "student_id": one_line},
 }  # fmt: skip
-_LATER: Final = frozenset({"details", "former_ids"})
+_LATER: Final = frozenset({"details", "former_ids", "groups"})
 """What older archives do not have."""

@@ -45,7 +45,7 @@ class EntryDetail:
 
 
 GROUPS: Mapping[str, Sequence[str]] = {
-    "Scores": ("scores", "import", "remark"),
+    "Scores": ("scores", "import", "remark", "groups"),
     "Plan and syllabus": ("plan", "rehearsal", "syllabus", "reading", "match", "syllabus note"),
     "Findings": ("finding",),
     "Settled grades": ("settled-final", "settled-midterm", "adjustment", "set-aside"),
@@ -185,6 +185,14 @@ def _class_list(section: SectionState, entry: LaterEntry) -> Iterable[EntryLine]
     yield from _cell_lines(section, before["cells"], after["cells"], shown_text)
 
 
+def _group_lines(section: SectionState, entry: LaterEntry) -> Iterable[EntryLine]:
+    for item, after in entry.after.items():
+        before = entry.before.get(item, {})
+        for student in {**before, **after}:
+            what = f"{_who(section, student)}, {_item(section, item)}"
+            yield EntryLine(what, f"group {before.get(student, '–')}", f"group {after.get(student, '–')}")
+
+
 def _person(kept: Any) -> str:
     if not kept:
         return "not in the section"
@@ -225,6 +233,7 @@ _WORDS: Mapping[str, Callable[[SectionState, LaterEntry], Iterable[EntryLine]]] 
     "section": _added,
     "students": _added,
     "class-list": _class_list,
+    "groups": _group_lines,
     "match": _differences,
 }
 TOLD = frozenset(_WORDS)

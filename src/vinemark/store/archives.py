@@ -30,6 +30,7 @@ _BESIDE = {
     "plans": "SELECT version, plan, undoes FROM plan_version WHERE section_id = ? ORDER BY version",
     "scores": "SELECT student_id, item_id, cell FROM score WHERE section_id = ?",
     "details": "SELECT student_id, preferred, pronunciation, remark, joined FROM student_detail WHERE section_id = ?",
+    "groups": "SELECT item_id, student_id, name FROM item_group WHERE section_id = ?",
     "former_ids": "SELECT former_id, student_id FROM former_id WHERE section_id = ?",
 }
 _INTO = {
@@ -45,12 +46,13 @@ _INTO = {
     "scores": "INSERT INTO score VALUES (:section_id, :student_id, :item_id, :cell) ON CONFLICT DO NOTHING",
     "details": "INSERT INTO student_detail VALUES"
                " (:section_id, :student_id, :preferred, :pronunciation, :remark, :joined)",
+    "groups": "INSERT INTO item_group VALUES (:section_id, :item_id, :student_id, :name)",
     "former_ids": "INSERT INTO former_id VALUES (:section_id, :former_id, :student_id)",
     "stands": "INSERT INTO finding_stand VALUES (:section_id, :place, :facts, :reason, :person, :at)",
 }  # fmt: skip
 
 
-LATER_TABLES = frozenset({"details", "former_ids"})
+LATER_TABLES = frozenset({"details", "former_ids", "groups"})
 """What older archives do not have."""
 
 

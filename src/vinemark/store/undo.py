@@ -13,6 +13,7 @@ from vinemark.store.acceptances import acceptance_text, put_acceptances
 from vinemark.store.adjustments import kept_adjustments, put_adjustments
 from vinemark.store.class_list import put_class_back
 from vinemark.store.database import Connection, Row
+from vinemark.store.groups import groups_of, put_groups
 from vinemark.store.history import Act, ChangedSinceError, HistoryEntry, writing
 from vinemark.store.history import entry_of as find_entry
 from vinemark.store.plans import latest_version
@@ -40,6 +41,7 @@ UNDOABLE = frozenset(
         "roster",
         "grades-opened",
         "class-list",
+        "groups",
     }
 )
 
@@ -177,6 +179,12 @@ def _class_list(connection: Connection, section_id: int, entry: HistoryEntry) ->
     put_class_back(connection, section_id, entry.before, entry.after)
 
 
+def _groups(connection: Connection, section_id: int, entry: HistoryEntry) -> None:
+    if any(groups_of(connection, section_id, item) != members for item, members in entry.before.items()):
+        raise ChangedSinceError("The groups were changed again since. Nothing was undone.")
+    put_groups(connection, section_id, entry.after)
+
+
 def _refuse_changed(expected: dict[str, Any], now: Callable[[str], str | None]) -> None:
     changed = [student for student, text in expected.items() if now(student) != text]
     if changed:
@@ -198,4 +206,5 @@ _HANDLERS: dict[str, Callable[[Connection, int, HistoryEntry], None]] = {
     "roster": _roster,
     "grades-opened": _grades_visible,
     "class-list": _class_list,
+    "groups": _groups,
 }

@@ -33,6 +33,7 @@ from vinemark.web.deleting.views import blueprint as deleting
 from vinemark.web.desk.views import blueprint as desk
 from vinemark.web.events import log_answer
 from vinemark.web.exports.views import blueprint as exports
+from vinemark.web.groups.views import blueprint as groups
 from vinemark.web.history.views import blueprint as history
 from vinemark.web.incoming import check_requests
 from vinemark.web.made.views import blueprint as made
@@ -54,8 +55,8 @@ from vinemark.web.ui.packing import pack
 from vinemark.web.ui.security import add_headers
 
 BLUEPRINTS = (
-    people_pages, second_step, desk, plan, syllabus, scores, score_files, bring, class_list, exports, made, audit,
-    papers, outside_totals, settle, submit, submit_papers, after, history, deleting,
+    people_pages, second_step, desk, plan, syllabus, scores, score_files, bring, class_list, groups, exports, made,
+    audit, papers, outside_totals, settle, submit, submit_papers, after, history, deleting,
 )  # fmt: skip
 SHORTEST_SECRET = 32
 

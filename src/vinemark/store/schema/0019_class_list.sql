@@ -20,3 +20,13 @@ CREATE TABLE former_id (
 
 -- A section to try things on, with made-up people: it goes in one act, without an archive.
 ALTER TABLE section ADD COLUMN practice INTEGER NOT NULL DEFAULT 0;
+
+-- Who works together on an item, by the name of their group.
+CREATE TABLE item_group (
+    section_id INTEGER NOT NULL,
+    item_id TEXT NOT NULL,
+    student_id TEXT NOT NULL,
+    name TEXT NOT NULL,
+    PRIMARY KEY (section_id, item_id, student_id),
+    FOREIGN KEY (section_id, student_id) REFERENCES student (section_id, id) ON DELETE CASCADE
+) STRICT;

@@ -46,7 +46,7 @@ def _page(section: SectionState, student: Student | None, refused: Refused | Non
         422 if refused else 200,
         CLASS_LIST_FOLDER,
         details=details,
-        none=NO_DETAIL,
+        no_detail=NO_DETAIL,
         student=student,
         detail=detail,
         was=acts.student_fingerprint(student, detail) if student else "",

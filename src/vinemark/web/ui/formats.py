@@ -81,7 +81,8 @@ FIELD_NAMES = {
     "grace_days": "Days that cost nothing", "last_day": "Counts as 0 after days", "of": "Of", "source": "Score",
     "into": "Category", "count": "How many", "subject": "Category or item", "threshold": "Number",
     "amount": "Letter or number", "for_each": "For each of them", "added": "Percentage points", "rules": "",
-    "symbols": "", "text": "Words", "people": "", "twice": "", "all": "Percent", "remove": "",
+    "symbols": "", "text": "Words", "people": "", "twice": "", "all": "Percent", "size": "Size", "scores": "",
+    "remove": "", "other": "Item",
 }  # fmt: skip
 """What a field is called where its own name does not say it; an empty name is not said."""
 
@@ -187,7 +188,7 @@ def browser_name(agent: str) -> str:
 MARGIN_NAMES = {
     "plan": "Syllabus", "scores": "Steps", "scores/files": "Help", "audit": "Evidence", "audit/outside": "Explanations",
     "settle": "Overview", "submit": "Receipts", "after": "Registrar", "history": "Help", "exports": "Help",
-    "made": "Help", "deleting": "Help", "class_list": "Student", "bring": "Help",
+    "made": "Help", "deleting": "Help", "class_list": "Student", "bring": "Help", "groups": "Groups",
 }  # fmt: skip
 """What the margin of each page is called on the button that shows it."""
 
@@ -196,7 +197,7 @@ PAGE_TITLES = {
     "plan": "Grading plan", "scores": "Scores", "scores/files": "Import scores", "audit": "Audit",
     "audit/outside": "Compare with another file", "settle": "Settle", "submit": "Submit", "after": "After posting",
     "history": "History", "exports": "Export", "made": "Export", "deleting": "Delete",
-    "class_list": "Class list", "bring": "Import a file",
+    "class_list": "Class list", "bring": "Import a file", "groups": "Groups",
 }  # fmt: skip
 """A page's title is its heading."""
 
