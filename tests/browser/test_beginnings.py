@@ -58,6 +58,10 @@ class Hand:
 
     def press(self, selector: str, text: str = "") -> None:
         self.acts += 1
+        wait(self.driver, selector, text)
+        # The notice of the last act may lie over what stands at the lower edge.
+        middle = "arguments[0].scrollIntoView({ block: 'center' })"
+        self.driver.execute_script(middle, wait(self.driver, selector, text))
         wait(self.driver, selector, text).click()
 
     def choose(self, element_id: str, value: str) -> None:
@@ -126,6 +130,27 @@ def test_a_spreadsheet_with_its_totals_becomes_a_checked_section(
     assert {s: g.percent for s, g in grades.items()} == {s: Fraction(t) * 100 / 180 for s, t in totals.items()}
 
 
+def scored_in_groups(driver: webdriver.Chrome, hand: Hand) -> None:
+    """An item for groups of four, with scores for two of them."""
+    hand.press(".stem a[href$='/plan']")
+    wait(driver, "h1", "Grading plan")
+    for field, text in (("new-name", "Posters"), ("new-weight", "100"), ("new-number_of", "1"), ("new-points", "20")):
+        hand.fill(field, text)
+    hand.press("#form-add-category button")
+    wait(driver, ".said", "Posters")
+    hand.press(".stem a[href$='/scores']")
+    hand.press("button.item-name")
+    hand.press("#margin a", "Groups: one score for several")
+    wait(driver, "h1", "Groups")
+    hand.fill("group-size", "4")
+    hand.press("#margin button", "Make the groups")
+    wait(driver, ".said", "94 students in 24 groups")
+    hand.fill("group-score-1", "18")
+    hand.fill("group-score-2", "15")
+    hand.press("main button", "Save the scores")
+    wait(driver, ".said", "group scores, 8 cells")
+
+
 def test_a_section_without_a_file_or_a_registrar(stage: Stage, driver: webdriver.Chrome) -> None:
     """95 pasted names, a late joiner and a student who withdrew."""
     pasted = [f"{family}, {given}" for given in GIVEN for family in NAMES][:95]
@@ -155,10 +180,14 @@ def test_a_section_without_a_file_or_a_registrar(stage: Stage, driver: webdriver
     hand.fill(field, "2026-09-20")
     hand.press("#margin button", "Joined on this day")
     wait(driver, ".said", "Bo Pell joined on 2026-09-20")
-    print(f"acts to a class of 95 with a late joiner and one who withdrew: {hand.acts}")
+    scored_in_groups(driver, hand)
+    print(f"acts to a class of 95 with a late joiner, one who withdrew and group scores: {hand.acts}")
     course = course_of(stage, "DYES 101")
     assert len(course.students) == 95
     assert [s.plain_name for s in course.students if s.set_aside] == ["Ada Ode"]
+    item = next(iter(course.plan.columns))
+    counted = course.enrolled()
+    assert [course.cell(s.id, item) for s in counted[:9]] == [18, 18, 18, 18, 15, 15, 15, 15, None]
     assert json.dumps([s.name for s in course.students]) == json.dumps(pasted)
 
 

@@ -16,7 +16,8 @@ TRIED_ON = 120
 """So many students are enough to see which other rules are worth counting."""
 JOINS_RULES = ", and "
 PAIRED = 6
-WORTH_COUNTING = 8
+WORTH_COUNTING = 3
+"""So many other rules are counted over all of a large class."""
 
 
 @dataclass(frozen=True)
@@ -102,7 +103,8 @@ def compare_totals(course: Course, theirs: Mapping[str, OutsideFigure], as_of: d
     if agree == len(lines):
         return Comparison(lines, agree, ())
     tried = _explanations(course, theirs, as_of)
-    tried.append(Explanation(("without adjustments",), agreeing(replace(course, adjustments={}), theirs, as_of)))
+    if course.adjustments:
+        tried.append(Explanation(("without adjustments",), agreeing(replace(course, adjustments={}), theirs, as_of)))
     tried.append(Explanation(("cut off instead of rounded",), _cut_off(grades, theirs)))
     better = sorted((e for e in tried if e.agree > agree), key=lambda e: (-e.agree, len(e.rules)))
     single = max((e.agree for e in better if len(e.rules) == 1), default=agree)
@@ -130,8 +132,8 @@ def _explanations(course: Course, theirs: Mapping[str, OutsideFigure], as_of: da
     if len(some.students) == len(course.students):
         return single + both
     both.sort(key=lambda one: -one.agree)
-    counted = [*single[:WORTH_COUNTING], *both[:2]]
-    return [_counted(one, course, theirs, as_of) for one in counted]
+    worth = sorted([*single[:WORTH_COUNTING], *both[:1]], key=lambda one: (-one.agree, len(one.rules)))
+    return [_counted(one, course, theirs, as_of) for one in worth[:WORTH_COUNTING]]
 
 
 def _counted(one: Explanation, course: Course, theirs: Mapping[str, OutsideFigure], as_of: date) -> Explanation:

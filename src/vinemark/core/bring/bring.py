@@ -19,6 +19,7 @@ from vinemark.core.bring.columns import NO_CHOICES, BroughtColumn, Choices, chos
 from vinemark.core.bring.draft import Drafted, Weights, drafted_plan
 from vinemark.core.bring.people import BroughtPeople, RowChoices, brought_people
 from vinemark.core.bring.scale_fit import fitted_scale
+from vinemark.core.course.cell import Cell
 from vinemark.core.course.cell_text import cell_text
 from vinemark.core.course.course import Course
 from vinemark.core.plan.plan import HUNDRED, ScaleRow
@@ -99,13 +100,21 @@ def brought(reading: TableReading, course: Course, said: Bringing, as_of: date, 
         drafted = replace(drafted, plan=dict(other_rules(drafted.plan)).get(words, drafted.plan))
     after = replace(course, plan=drafted.plan, students=(*course.students, *people.new))
     cells, same, refused = _cells(reading, after, columns, drafted, people)
-    after = after.with_cells({(one.student_id, one.item_id): one.cell for one in cells})
+    after = replace(after, scores=_with_scores(after, cells))
     held = [
         HeldAgainst(c, compare_totals(after, f, as_of)) for c, f in _figures(reading, columns, people, after, as_of)
     ]
     return Brought(
         columns, people, drafted, after, cells, same, refused, _remarks(reading, columns, people), held, bool(scale)
     )
+
+
+def _with_scores(after: Course, cells: Sequence[CellWrite]) -> dict[str, dict[str, Cell]]:
+    """All scores with those of the file among them."""
+    found = {student: dict(row) for student, row in after.scores.items()}
+    for one in cells:
+        found.setdefault(one.student_id, {})[one.item_id] = one.cell
+    return found
 
 
 def _letters_fit(reading: TableReading, columns: Sequence[BroughtColumn]) -> tuple[ScaleRow, ...] | None:

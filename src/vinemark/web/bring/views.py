@@ -19,6 +19,8 @@ from vinemark.web.request import instructors_section, new_act, page, require_sig
 
 BRING_FOLDER = "bring"
 CHANGES_SHOWN = 300
+STUDENTS_CHOSEN = 300
+"""In a larger class a row is found by name or ID, not chosen from a list for each row."""
 
 blueprint = Blueprint("bring", __name__, url_prefix="/s/<int:section_id>/bring")
 blueprint.before_request(require_sign_in)
@@ -77,6 +79,7 @@ def _page(section: SectionState, file_id: int, said: Bringing, refused: Refused 
         bands=[(band.name, band.items) for band in sheet_bands(section.course.plan)],
         listed=found.cells[:CHANGES_SHOWN],
         item_names={item.id: item.name for item in found.course.plan.columns.values()},
+        choices=section.course.students if len(section.course.students) <= STUDENTS_CHOSEN else (),
         names={student.id: student.name for student in found.course.students},
     )
 
