@@ -195,13 +195,17 @@ def computed(driver: webdriver.Chrome, stage: Stage, folder: Path) -> list[tuple
     (folder / "exported.json").write_text(str(text), encoding="utf-8")
     done = CliRunner().invoke(main, ["compute", str(folder / "exported.json"), "--as-of", DAY])
     assert done.exit_code == 0, done.output
-    return [_shown(row) for row in json.loads(done.output)["students"]]
+    rounding = json.loads(str(text))["plan"]["rounding"]
+    by_rounded = rounding is not None and rounding["letter_uses"] == "rounded"
+    return [_shown(row, by_rounded) for row in json.loads(done.output)["students"]]
 
 
-def _shown(row: dict[str, str | None]) -> tuple[str, str]:
+def _shown(row: dict[str, str | None], by_rounded: bool) -> tuple[str, str]:
+    """The percent as the plan rounds it where letters hang on that, else with two places."""
     exact = Fraction(row["exact"]) if row["exact"] is not None else None
     assert exact is None or fixed(exact, 6) == row["percent"]
-    return short_percent(exact), (row["letter"] or "–").replace("-", "−")
+    percent = row["rounded"] or "–" if by_rounded else short_percent(exact)
+    return percent, (row["letter"] or "–").replace("-", "−")
 
 
 def test_every_rule_gives_the_number_that_compute_prints(driver: webdriver.Chrome, folder: Path) -> None:
