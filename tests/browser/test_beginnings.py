@@ -13,6 +13,7 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.support.ui import Select
 
 from tests.browser.stage import DEMO_EMAIL, Stage, until, wait
+from tests.browser.test_every_window import AXE, RULES, RUN_AXE
 from vinemark.core.course.course import Course
 from vinemark.core.grade.class_columns import grades_of
 from vinemark.store import people, sections
@@ -114,6 +115,8 @@ def test_a_spreadsheet_with_its_totals_becomes_a_checked_section(
     hand.fill("f-file", str(path))
     hand.press("button", "Create the section")
     wait(driver, ".found-words", "32 students, 5 columns of scores, a row of points possible")
+    driver.execute_script(AXE.read_text(encoding="utf-8"))
+    assert driver.execute_async_script(RUN_AXE, RULES) == []
     agree = [line.text for line in driver.find_elements(By.CSS_SELECTOR, ".held-line")]
     assert [text.split(" agree")[0] for text in agree] == ["32 of 32", "32 of 32"]
     hand.press("#bring-take")

@@ -22,7 +22,8 @@ AXE = Path(__file__).parent / "vendor" / "axe.min.js"
 SIZES = ((320, 800), (390, 800), (768, 800), (900, 800), (1024, 800), (1280, 800), (1920, 800), (320, 200))
 PAGES = (
     "/", "/sections/new", "/account", "/s/1/plan", "/s/1/plan/versions", "/s/1/syllabus", "/s/1/scores",
-    "/s/1/scores/file", "/s/1/audit", "/s/1/audit/outside", "/s/1/settle", "/s/1/settle?run=midterm", "/s/1/submit",
+    "/s/1/scores/files", "/s/1/audit", "/s/1/elsewhere", "/s/1/class", "/s/1/class?student=L01644", "/s/1/groups/n1",
+    "/s/1/papers/class", "/s/1/settle", "/s/1/settle?run=midterm", "/s/1/submit",
     "/s/1/after", "/s/1/history", "/s/1/files", "/s/1/papers/audit", "/s/1/papers/working/L01644",
     "/s/1/submit/proof", "/s/4/submit", "/s/4/after",
 )  # fmt: skip
