@@ -105,6 +105,19 @@ def test_what_is_refused_stands_at_its_place_and_nothing_comes_in(site: Site) ->
     assert site.course(section).students == ()
 
 
+def test_a_request_that_is_repeated_leads_to_the_same_section(site: Site) -> None:
+    def begun() -> list[str]:
+        sent = {"course": "FIBR 120", "file": (io.BytesIO(GRADEBOOK.encode()), "g.csv"), "key": "same"}
+        answer = site.browser.post("/sections/new", data=sent)
+        return re.findall(r"/s/(\d+)/bring/\d+", answer.headers["Location"])
+
+    first = begun()
+    assert first == begun()
+    practice = [site.browser.post("/sections/practice", data={"key": "p"}).headers["Location"] for _ in range(2)]
+    assert practice[0] == practice[1]
+    assert site.browser.get(practice[0]).status_code == 200
+
+
 def test_it_is_taken_once_and_then_gone(site: Site) -> None:
     section, address = put_in(site, course="FIBR 120")
     sent = {**fields(site.browser.get(address)), "key": "once"}

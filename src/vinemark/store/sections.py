@@ -232,6 +232,12 @@ def _settled(connection: Connection, section_id: int, run: str) -> dict[str, Set
     return {r["student_id"]: read_settled(parsed(r["settled"]), "settled") for r in rows}
 
 
+def section_of_entry(connection: Connection, entry: int) -> int | None:
+    """The section of an entry of the history; None where it is gone."""
+    row = connection.execute("SELECT section_id FROM history WHERE id = ?", (entry,)).fetchone()
+    return row["section_id"] if row else None
+
+
 def delete_section(connection: Connection, act: Act, section_id: int, what: str) -> None:
     """Delete a section with everything that stands under it, its history too; one line without a section says so."""
     with writing(connection, replace(act, section_id=None), "deleted") as entry:

@@ -85,7 +85,7 @@ def begin_section(
     section = open_section(connection, snapshots, request.person_id or 0, made.entry, request.at, "final")
     kept = None
     if gradebook and file is not None and section is not None:
-        kept = bring.keep_table(section, request.on(made.entry), file.name, file.data)
+        kept = bring.keep_read_table(section, request.on(made.entry), file.name, file.data)
     return Begun(made.entry, kept, name=name, term=term)
 
 

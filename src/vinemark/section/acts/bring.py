@@ -35,6 +35,11 @@ class OpenFile:
 def keep_table(section: SectionState, request: Act, name: str, data: bytes) -> int:
     """Keep a file for looking at; nothing of it is in the section yet. Raises Refused for what holds no students."""
     read_apart(table_of_file, data)
+    return keep_read_table(section, request, name, data)
+
+
+def keep_read_table(section: SectionState, request: Act, name: str, data: bytes) -> int:
+    """The same for a file that was read already."""
     short = name.replace("\\", "/").rpartition("/")[2][:120]
     return files.write_file(section.connection, request, short, sha256(data).hexdigest(), data)
 

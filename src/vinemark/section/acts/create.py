@@ -1,6 +1,6 @@
 """Making a section: from a class list, from the registrar's list, from a course file, from an archive to look at."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
 from vinemark.core.base.refused import Refused
 from vinemark.core.course.bounds import refuse_oversized
@@ -16,10 +16,20 @@ from vinemark.office.answers import OfficeRoster
 from vinemark.section.acts.registrar import linked, same_section, unanswered
 from vinemark.section.delivery.courier import save_roster
 from vinemark.section.delivery.gateway import Gateway
-from vinemark.section.outcome import Done, Outcome, settled_outcome
+from vinemark.section.outcome import Done, Outcome
 from vinemark.store import archives, sections, syllabuses
 from vinemark.store.database import Connection, transaction
-from vinemark.store.history import Act
+from vinemark.store.history import Act, AlreadyDoneError
+
+
+def made_section(connection: Connection, make: Callable[[], Done]) -> Outcome:
+    """What came of making a section; `entry` is its id, also where the same request made it before."""
+    try:
+        return make()
+    except Refused as refused:
+        return refused
+    except AlreadyDoneError as done:
+        return Done(entry=sections.section_of_entry(connection, done.entry))
 
 
 def create_from_list(
@@ -31,7 +41,7 @@ def create_from_list(
         refuse_oversized(Course(term, name, empty_plan(), tuple(students), {}))
         return Done(entry=sections.create_section(connection, request, term, name, students, empty_plan()))
 
-    return settled_outcome(make)
+    return made_section(connection, make)
 
 
 def link_new(connection: Connection, request: Act, gateway: Gateway, email: str, name: SectionName, term: Term) -> Done:
@@ -70,7 +80,7 @@ def create_from_registrar(connection: Connection, request: Act, gateway: Gateway
             save_roster(connection, request.on(section_id), roster)
         return Done(entry=section_id)
 
-    return settled_outcome(make)
+    return made_section(connection, make)
 
 
 def create_from_file(connection: Connection, request: Act, name: str, data: bytes) -> Outcome:
@@ -84,7 +94,7 @@ def create_from_file(connection: Connection, request: Act, name: str, data: byte
         source = f"{name}, {kept.made_at[:10]}, SHA-256 {text_digest(data)}"
         return _from_archive(connection, request, name, source, course, kept, reading)
 
-    return settled_outcome(make)
+    return made_section(connection, make)
 
 
 def _from_course(connection: Connection, request: Act, name: str, course: Course, reading: Reading | None) -> Done:

@@ -7,7 +7,8 @@ from importlib.resources import files
 from vinemark.core.course.course import Course
 from vinemark.core.course.terms import usual_term
 from vinemark.exchange.course_file import read_bytes
-from vinemark.section.outcome import Done, Outcome, settled_outcome
+from vinemark.section.acts.create import made_section
+from vinemark.section.outcome import Done, Outcome
 from vinemark.store import sections
 from vinemark.store.database import Connection
 from vinemark.store.history import Act
@@ -35,4 +36,4 @@ def create_practice(connection: Connection, request: Act) -> Outcome:
         made = sections.create_from_course(connection, request, practice_course(request.at.date()), practice=True)
         return Done("A practice section: nothing in it is real. Throw it away on the Desk.", made)
 
-    return settled_outcome(make)
+    return made_section(connection, make)

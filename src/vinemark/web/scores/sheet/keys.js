@@ -31,9 +31,10 @@ function leaving(event) {
     /* While scores are being typed Tab goes on to the next cell; at rest, and after Escape, it leaves the sheet. */
     if (editing()) focus.typing = true;
     commit();
+    if (!focus.typing) return true;
     /* Enter after Tabs goes on under the cell in which they began, as in a spreadsheet. */
     focus.began ??= focus.current.cellIndex;
-    if (focus.typing) tab(event);
+    tab(event);
     return true;
   }
   if (event.key !== "Enter" && event.key !== "Escape") return false;
@@ -41,6 +42,7 @@ function leaving(event) {
   if (event.key === "Escape") {
     restore();
     focus.typing = false;
+    focus.began = null;
     return true;
   }
   if (editing()) focus.typing = true;
