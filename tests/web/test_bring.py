@@ -100,6 +100,8 @@ def test_what_is_refused_stands_at_its_place_and_nothing_comes_in(site: Site) ->
     assert wrong.status_code == 422
     assert 'id="why-points-3"' in wrong.text
     assert 'value="none"' in wrong.text
+    kept = site.post(f"{address}/look", **{**fields(page), "points-3": "0", "name-4": "Drawing", "weight-Model": "x"})
+    assert (kept.status_code, 'value="Drawing"' in kept.text) == (422, True)
     other = site.post(f"{address}/take", **{**fields(page), "target-3": "leave"})
     assert "would change other things than this page showed" in other.text
     assert site.course(section).students == ()

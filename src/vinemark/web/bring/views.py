@@ -1,6 +1,7 @@
 """Bringing a file in: what it holds, what each column and row becomes, its own totals, and all of it in one act."""
 
 from collections.abc import Mapping
+from dataclasses import replace
 
 from flask import Blueprint, abort, redirect, request, url_for
 from flask.typing import ResponseReturnValue
@@ -87,11 +88,22 @@ def _page(section: SectionState, file_id: int, said: Bringing, refused: Refused 
 def _found(
     section: SectionState, opened: OpenFile, said: Bringing, refused: Refused | None
 ) -> tuple[Brought, Refused | None]:
-    """What it brings as said; as it was read where what was said cannot be."""
-    try:
-        return acts.what_it_brings(section, opened, said), refused
-    except Refused as error:
-        return acts.what_it_brings(section, opened, Bringing()), refused or error
+    """What it brings as said, without the one choice that cannot be; as it was read where nothing else is left."""
+    for _ in range(len(said.columns) + len(said.weights) + 1):
+        try:
+            return acts.what_it_brings(section, opened, said), refused
+        except Refused as error:
+            refused = refused or error
+            said = _without(said, error.field)
+    return acts.what_it_brings(section, opened, Bringing()), refused
+
+
+def _without(said: Bringing, field: str) -> Bringing:
+    """What a person says, without the choice of a field such as 'points-4' or 'weight-Quizzes'."""
+    kind, _, place = field.partition("-")
+    if kind == "weight":
+        return replace(said, weights={name: weight for name, weight in said.weights.items() if name != place})
+    return replace(said, columns={column: one for column, one in said.columns.items() if str(column) != place})
 
 
 def _said() -> Bringing:
