@@ -120,6 +120,12 @@ def test_a_request_that_is_repeated_leads_to_the_same_section(site: Site) -> Non
     assert site.browser.get(practice[0]).status_code == 200
 
 
+def test_people_typed_beside_a_gradebook_are_in_the_section_and_found_in_it(site: Site) -> None:
+    section, address = put_in(site, course="FIBR 120", people="L1 Marit Ode\nNot There")
+    assert [s.plain_name for s in site.course(section).students] == ["Marit Ode", "Not There"]
+    assert "3 rows of nobody here" in site.browser.get(address).text
+
+
 def test_it_is_taken_once_and_then_gone(site: Site) -> None:
     section, address = put_in(site, course="FIBR 120")
     sent = {**fields(site.browser.get(address)), "key": "once"}

@@ -13,6 +13,7 @@ from rapidfuzz import fuzz, process
 
 from vinemark.core.base.names import folded
 from vinemark.core.course.course import Course, Student
+from vinemark.core.scores.paste import items_by_name
 from vinemark.exchange.tables import Table, TableRow, cell_at, find_columns
 
 COLUMNS = {
@@ -92,7 +93,7 @@ class RowMatch:
 def match_columns(table: Table, course: Course, known: Matching) -> list[ColumnMatch]:
     """Every column of the table; what was decided before holds while the item is still there."""
     people = {index: name for name, index in find_columns(table.heading, COLUMNS).items()}
-    by_name = _items_by_name(course)
+    by_name = items_by_name(course)
     taken: set[str] = set()
     found = []
     last = LEAVE_OUT
@@ -130,15 +131,6 @@ def _late_column(heading: str, by_name: Mapping[str, str], before: str) -> tuple
     rest = " ".join(LATE_WORDS.sub(" ", heading).strip(" -–_:()[]").split())
     item = by_name.get(folded(rest)) if rest else before
     return (LATE + item, "late days" if rest else "late days of the column before") if item else (LEAVE_OUT, "")
-
-
-def _items_by_name(course: Course) -> dict[str, str]:
-    """Items by name and by the short label above their column, where only one has it."""
-    found: dict[str, set[str]] = {}
-    for item in course.plan.columns.values():
-        for text in {folded(item.name), folded(item.heading)} - {""}:
-            found.setdefault(text, set()).add(item.id)
-    return {text: next(iter(ids)) for text, ids in found.items() if len(ids) == 1}
 
 
 def _with_near(column: ColumnMatch, free: Mapping[str, str]) -> ColumnMatch:

@@ -112,6 +112,17 @@ def new_act(section_id: int | None = None) -> Act:
     )
 
 
+def fields_led_by(lead: str) -> dict[str, str]:
+    """Fields of the form such as group-L1, by what follows the lead."""
+    return {name.removeprefix(lead): value for name, value in request.form.items() if name.startswith(lead)}
+
+
+def numbered_fields(lead: str) -> dict[int, str]:
+    """Fields of the form such as row-3, by their number."""
+    fields = fields_led_by(lead)
+    return {int(number): value for number, value in fields.items() if number.isascii() and number.isdigit()}
+
+
 def new_key() -> str:
     """A key for a form."""
     return secrets.token_urlsafe(16)

@@ -92,7 +92,7 @@ class _Block:
         """Whether the first row names columns: items, what says who a row is, or words over numbers."""
         if len(rows) < 2:
             return False
-        names = _item_names(self.course)
+        names = items_by_name(self.course)
         first = [cell for cell in rows[0] if cell]
         known = sum(folded(cell) in names or folded(cell) in _IDENTITY for cell in first)
         over = [column for column, cell in enumerate(rows[0]) if cell and not self._scores([cell])]
@@ -132,7 +132,7 @@ class _Block:
     def _items(self) -> dict[int, str]:
         """The item of each column of scores: by the headings, else the columns of the sheet one after the other."""
         scored = [column for column in range(self.width) if column not in self.identity]
-        names = _item_names(self.course)
+        names = items_by_name(self.course)
         by_name = {c: names[folded(h)] for c, h in enumerate(self.headings) if c in scored and folded(h) in names}
         if by_name:
             unknown = [self.headings[c] for c in scored if c < len(self.headings) and c not in by_name]
@@ -184,7 +184,8 @@ def _names(student: Student) -> list[str]:
     return [student.id, student.email or "", " ".join(both), " ".join(reversed(both))]
 
 
-def _item_names(course: Course) -> Mapping[str, str]:
+def items_by_name(course: Course) -> Mapping[str, str]:
+    """Items by name and by the short label above their column, folded, where only one has it."""
     found: dict[str, set[str]] = {}
     for item in course.plan.columns.values():
         for text in {folded(item.name), folded(item.heading)} - {""}:

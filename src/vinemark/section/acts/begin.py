@@ -73,11 +73,13 @@ def begin_section(
     reading, listed = _read(file, errors)
     term = _term(typed, reading, request.at.date(), errors)
     name = _name(typed, reading, file, errors)
-    students = [*listed, *_pasted(typed.people, listed, errors)]
     gradebook = reading is not None and any(one.role in {"item", "total", "letter"} for one in reading.columns)
+    # Those of a gradebook come in with their scores, once it was looked at.
+    at_once = [] if gradebook else listed
+    students = [*at_once, *_pasted(typed.people, at_once, errors)]
     if errors or term is None or name is None:
         return errors
-    made = create.create_from_list(connection, request, term, name, [] if gradebook else students)
+    made = create.create_from_list(connection, request, term, name, students)
     if isinstance(made, Refused):
         return {_OF_COURSE_FILE.get(made.field, "file"): f"This {made.reason}."}
     if isinstance(made, Conflict) or made.entry is None:

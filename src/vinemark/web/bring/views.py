@@ -1,6 +1,5 @@
 """Bringing a file in: what it holds, what each column and row becomes, its own totals, and all of it in one act."""
 
-from collections.abc import Mapping
 from dataclasses import replace
 
 from flask import Blueprint, abort, redirect, request, url_for
@@ -16,7 +15,15 @@ from vinemark.section.acts import bring as acts
 from vinemark.section.acts.bring import OpenFile
 from vinemark.section.outcome import Conflict
 from vinemark.section.state import SectionState
-from vinemark.web.request import instructors_section, new_act, page, require_sign_in, tell
+from vinemark.web.request import (
+    fields_led_by,
+    instructors_section,
+    new_act,
+    numbered_fields,
+    page,
+    require_sign_in,
+    tell,
+)
 
 BRING_FOLDER = "bring"
 CHANGES_SHOWN = 300
@@ -115,18 +122,12 @@ def _said() -> Bringing:
             form.get(f"points-{column}", ""),
             form.get(f"category-{column}", ""),
         )
-        for column, target in _numbered("target-").items()
+        for column, target in numbered_fields("target-").items()
     }
-    weights = {name.removeprefix("weight-"): value for name, value in form.items() if name.startswith("weight-")}
+    weights = fields_led_by("weight-")
     return Bringing(
         columns,
-        _numbered("row-"),
+        numbered_fields("row-"),
         weights,
         [rule for words in form.getlist("rule") for rule in words.split(JOINS_RULES)],
     )
-
-
-def _numbered(lead: str) -> Mapping[int, str]:
-    """Fields such as row-3, by their number."""
-    fields = ((name.removeprefix(lead), value) for name, value in request.form.items() if name.startswith(lead))
-    return {int(number): value for number, value in fields if number.isascii() and number.isdigit()}

@@ -1,7 +1,5 @@
 """Groups of an item: who works together, and one score for all of a group."""
 
-from collections.abc import Mapping
-
 from flask import Blueprint, redirect, request, url_for
 from flask.typing import ResponseReturnValue
 
@@ -12,7 +10,7 @@ from vinemark.section.acts import groups as acts
 from vinemark.section.outcome import Outcome
 from vinemark.section.state import SectionState
 from vinemark.store import groups
-from vinemark.web.request import item_of, new_act, page, require_sign_in, tell, writable_section
+from vinemark.web.request import fields_led_by, item_of, new_act, page, require_sign_in, tell, writable_section
 
 blueprint = Blueprint("groups", __name__, url_prefix="/s/<int:section_id>/groups/<item_id>")
 blueprint.before_request(require_sign_in)
@@ -56,7 +54,7 @@ def members(section_id: int, item_id: str) -> ResponseReturnValue:
     """The groups as typed."""
     section = writable_section(section_id)
     item = item_of(section, item_id)
-    return _answer(section, item, acts.put_in_groups(section, new_act(section_id), item, _typed("group-")))
+    return _answer(section, item, acts.put_in_groups(section, new_act(section_id), item, fields_led_by("group-")))
 
 
 @blueprint.post("/even")
@@ -82,9 +80,4 @@ def scores(section_id: int, item_id: str) -> ResponseReturnValue:
     """One score for each group."""
     section = writable_section(section_id)
     item = item_of(section, item_id)
-    return _answer(section, item, acts.score_groups(section, new_act(section_id), item, _typed("score-")))
-
-
-def _typed(lead: str) -> Mapping[str, str]:
-    fields = ((name.removeprefix(lead), value) for name, value in request.form.items() if name.startswith(lead))
-    return dict(fields)
+    return _answer(section, item, acts.score_groups(section, new_act(section_id), item, fields_led_by("score-")))

@@ -1,7 +1,5 @@
 """Importing scores: put a file in, match it, look at every change, take all or some."""
 
-from collections.abc import Mapping
-
 from flask import Blueprint, abort, redirect, request, url_for
 from flask.typing import ResponseReturnValue
 
@@ -14,7 +12,7 @@ from vinemark.section.acts.bring import keep_table
 from vinemark.section.acts.import_scores import LookedAtFile
 from vinemark.section.outcome import Conflict
 from vinemark.section.state import SectionState
-from vinemark.web.request import new_act, page, require_sign_in, tell, writable_section
+from vinemark.web.request import new_act, numbered_fields, page, require_sign_in, tell, writable_section
 
 FIELDS = {"id": "student id", "email": "email address", "family": "family name", "given": "given name",
           "name": "whole name"}  # fmt: skip
@@ -108,14 +106,8 @@ def match(section_id: int, file_id: int) -> ResponseReturnValue:
     if sheet != looked.file.sheet:
         acts.choose_sheet(section, looked, sheet)
     else:
-        acts.match_file(section, looked, _typed("column-"), _typed("row-"))
+        acts.match_file(section, looked, numbered_fields("column-"), numbered_fields("row-"))
     return _to_file(section_id, file_id)
-
-
-def _typed(lead: str) -> Mapping[int, str]:
-    """Fields such as column-3, by their number."""
-    fields = ((name.removeprefix(lead), value) for name, value in request.form.items() if name.startswith(lead))
-    return {int(number): value for number, value in fields if number.isascii() and number.isdigit()}
 
 
 @blueprint.post("/<int:file_id>/take")
