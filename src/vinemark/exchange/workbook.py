@@ -14,7 +14,7 @@ import xlsxwriter
 
 from vinemark.core.course.course import Course
 from vinemark.core.grade.category import common_denominator
-from vinemark.core.grade.counted import counted_cells, counted_rows
+from vinemark.core.grade.counted import counted_cells
 from vinemark.exchange.formula_sheet import FormulaSheet
 from vinemark.exchange.workbook_category import CategorySheet
 from vinemark.exchange.workbook_cells import CellWriter
@@ -42,17 +42,16 @@ def _build(book: Any, course: Course, as_of: date) -> None:
 
 
 def _categories(book: Any, course: Course, as_of: date, write: CellWriter) -> list[CategorySheet]:
-    counted = counted_rows(course.plan, course.scores.values())
-    denominator = common_denominator([item for _, item in course.plan.items()], counted)
     columns, made = score_columns(course), []
-    rows = [counted_cells(course.plan, course.scores.get(student.id, {})) for student in course.students]
+    rows = [counted_cells(course.plan_of(s.id), course.scores.get(s.id, {})) for s in course.students]
+    denominator = common_denominator([item for _, item in course.plan.items()], rows)
     for place in range(len(course.plan.categories)):
         sheet = book.add_worksheet(f"Category {place + 1}", FormulaSheet)
         one = CategorySheet(sheet, course.plan, place, columns, as_of, denominator)
         one.heading(write.bold)
         for row, (student, cells) in enumerate(zip(course.students, rows, strict=True), FIRST_ROW):
             sheet.put_formula(row, 0, f"Scores!A{row + 1}", student.id)
-            one.student(row, cells)
+            one.student(row, cells, course.extended.get(student.id, {}))
         sheet.freeze_panes(FIRST_ROW, 1)
         made.append(one)
     return made

@@ -11,7 +11,7 @@ division at the end gives the nearest float.
 """
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from fractions import Fraction
 from math import lcm
@@ -21,12 +21,12 @@ from xlsxwriter.utility import xl_col_to_name
 
 from vinemark.core.course.recorded import PlainCells
 from vinemark.core.grade.category import EXEMPT, CategoryWork, numbers_of, rounded_ratio
-from vinemark.core.plan.amounts import size_of
+from vinemark.core.plan.amounts import blank_counts, size_of
 from vinemark.core.plan.plan import Category, Item, Plan, Split
 from vinemark.exchange.workbook_places import PlanPlaces
 from vinemark.exchange.workbook_replaced import OUT, ReplacedBlocks, replacements_into, span
 from vinemark.exchange.workbook_rounding import rounding_formula
-from vinemark.exchange.workbook_scores import FIRST_ROW
+from vinemark.exchange.workbook_scores import FIRST_ROW, due_before, with_own_dates
 
 DROP_STEPS = 6
 # So little sends ties to the item that stands first, and is far below any difference of scores: 1 of so many.
@@ -139,11 +139,12 @@ class CategorySheet:
         """A rule of the category on the Plan sheet."""
         return self.places.category(self.place, column)
 
-    def student(self, row: int, cells: PlainCells) -> None:
-        """A student's row."""
+    def student(self, row: int, cells: PlainCells, own: Mapping[str, date]) -> None:
+        """A student's row; `own` are the due dates of this student alone, by item."""
         number = str(row + 1)
-        for place, text, value in zip(self._places, self._texts, self._values(row, cells), strict=True):
-            self.sheet.put_formula(row, place, number.join(text), value)
+        for place, text, value in zip(self._places, self._texts, self._values(row, cells, own), strict=True):
+            formula = number.join(text)
+            self.sheet.put_formula(row, place, with_own_dates(formula, own, self.columns) if own else formula, value)
 
     # --- the formulas of a row, in the order of their values ---------------------------------------------------------
 
@@ -222,7 +223,7 @@ class CategorySheet:
             return f'{score}<>"exempt"'
         recorded = f'ISNUMBER({score}),{score}="missing"'
         if self.category.blanks == "zero_when_due" and item.due is not None:
-            return f'OR({recorded},AND({score}="",{self._above(item, 4)}<Plan!$B$2))'
+            return f'OR({recorded},AND({score}="",{due_before(self.columns[item.id])}))'
         return f"OR({recorded})"
 
     def _write_drops(self) -> tuple[str, str]:
@@ -287,13 +288,13 @@ class CategorySheet:
 
     # --- the values of a row -----------------------------------------------------------------------------------------
 
-    def _values(self, row: int, cells: PlainCells) -> list[Calculated]:
+    def _values(self, row: int, cells: PlainCells, own: Mapping[str, date]) -> list[Calculated]:
         work, numbers, found = self.work, numbers_of(cells, self.work.denominator), list[Calculated]()
         unit, e, m = work.unit, list[int](), list[int]()
-        for item, times, size, blank_counts in zip(work.ids, work.factors, work.sizes, work.blank_counts, strict=True):
+        for item, times, size, zero in zip(work.ids, work.factors, work.sizes, self._blanks(own), strict=True):
             number = numbers.get(item)
             e.append(number * times if number is not None and number != EXEMPT else 0)
-            m.append(size if number != EXEMPT and (number is not None or blank_counts) else 0)
+            m.append(size if number != EXEMPT and (number is not None or zero) else 0)
             found += (e[-1] / unit, m[-1] / unit)
         extra = sum(number * times for item, times, _ in work.extra if (number := numbers.get(item, EXEMPT)) != EXEMPT)
         found.append(extra / unit)
@@ -307,6 +308,14 @@ class CategorySheet:
             unit *= earned_now.denominator
         self._values_of_figures(found, row, earned, size, unit)
         return found
+
+    def _blanks(self, own: Mapping[str, date]) -> Sequence[bool]:
+        """Whether a blank counts, item by item, for a student with due dates of their own."""
+        work = self.work
+        if not own:
+            return work.blank_counts
+        items = (replace(item, due=own.get(item.id, item.due)) for item in self.items)
+        return [blank_counts(self.category, item, work.as_of) for item in items]
 
     def _values_of_replaced(
         self, found: list[Calculated], e: Sequence[int], m: Sequence[int], gone: set[int], cells: PlainCells

@@ -21,7 +21,7 @@ from vinemark.exchange.workbook_cells import CellWriter
 from vinemark.exchange.workbook_places import PlanPlaces
 from vinemark.exchange.workbook_requirements import RECORDED, RequirementFormulas, recorded_number
 from vinemark.exchange.workbook_rounding import rounding_formula, steady
-from vinemark.exchange.workbook_scores import FIRST_ROW, FIXED, score_columns
+from vinemark.exchange.workbook_scores import FIRST_ROW, FIXED, score_columns, with_own_dates
 
 MINE = "{m}"
 """Stands in a formula for the number of a row on the Grades sheet."""
@@ -90,7 +90,9 @@ class GradesSheet:
         self.sheet.set_column(FIXED, len(self._heading) - 1, 13)
 
     def _own(self, student: str, texts: list[str]) -> list[str]:
-        """A row's formulas with the numbers that only this student has."""
+        """A row's formulas with the numbers and dates that only this student has."""
+        if own := self.course.extended.get(student):
+            texts = [with_own_dates(text, own, score_columns(self.course)) for text in texts]
         if not any(RECORDED in text for text in texts):
             return texts
         cells = recorded_cells(self.plan, self.course.scores.get(student, {}))

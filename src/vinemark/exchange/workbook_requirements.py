@@ -13,9 +13,10 @@ from vinemark.core.plan.rules import Requirement
 from vinemark.exchange.workbook_category import ROW, CategorySheet
 from vinemark.exchange.workbook_places import PlanPlaces
 from vinemark.exchange.workbook_rounding import steady
+from vinemark.exchange.workbook_scores import due_before
 
-POINTS_ROW, DUE_ROW = 3, 5
-"""Rows of the Scores sheet, as formulas name them."""
+POINTS_ROW = 3
+"""A row of the Scores sheet, as formulas name it."""
 RECORDED = "{v}"
 """Stands for a number that a formula cannot find, because the Scores sheet shows what counts of it."""
 
@@ -75,7 +76,7 @@ class RequirementFormulas:
         if category.extra or category.blanks == "zero":
             return "1"
         if category.blanks == "zero_when_due" and item.due is not None:
-            return f"Scores!{xl_col_to_name(self._columns[item.id])}${DUE_ROW}<Plan!$B$2"
+            return due_before(self._columns[item.id])
         return "0"
 
     def _score(self, item: str) -> str:
@@ -92,6 +93,6 @@ class RequirementFormulas:
 
 def recorded_number(course: Course, student: str, one: Requirement, recorded: PlainCells) -> str:
     """What stands for RECORDED in a student's row: the number before late days took anything, or no number."""
-    work = late_work(course.plan, course.scores.get(student, {})).get(one.condition.item or "")
+    work = late_work(course.plan_of(student), course.scores.get(student, {})).get(one.condition.item or "")
     value = work.value if work else recorded.get(one.condition.item or "")
     return f"({value})" if isinstance(value, Fraction) else '""'

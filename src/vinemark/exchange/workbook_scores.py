@@ -4,6 +4,8 @@ A symbol is a formula of the item's points and its percent; late work is a formu
 How many of the late days were free ones is worked out here and carried as a number.
 """
 
+from collections.abc import Mapping
+from datetime import date
 from typing import Any
 
 from xlsxwriter.utility import xl_col_to_name
@@ -30,6 +32,18 @@ def score_columns(course: Course) -> dict[str, int]:
     ids = [item.id for _, item in course.plan.items()]
     ids += [one.id for one in course.plan.recorded if one.id not in ids]
     return {item: FIXED + n for n, item in enumerate(ids)}
+
+
+def due_before(column: int) -> str:
+    """Whether the item of a column was due before the day of the Plan sheet, as a condition."""
+    return f"Scores!{xl_col_to_name(column)}${SCORE_ROWS.index('Due') + 1}<Plan!$B$2"
+
+
+def with_own_dates(formula: str, own: Mapping[str, date], columns: Mapping[str, int]) -> str:
+    """A formula in which the due dates of one student stand for those of the class."""
+    for item, due in own.items():
+        formula = formula.replace(due_before(columns[item]), f"DATE({due.year},{due.month},{due.day})<Plan!$B$2")
+    return formula
 
 
 class ScoresSheet:
@@ -72,7 +86,7 @@ class ScoresSheet:
 
     def _student(self, row: int, student: str) -> None:
         plan, cells = self.course.plan, self.course.scores.get(student, {})
-        recorded, late = recorded_cells(plan, cells), late_work(plan, cells)
+        recorded, late = recorded_cells(plan, cells), late_work(self.course.plan_of(student), cells)
         for item_id, column in self.columns.items():
             cell, placed = cells.get(item_id), plan.placed.get(item_id)
             if not isinstance(cell, DetailedScore) or placed is None:

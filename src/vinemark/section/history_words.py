@@ -3,7 +3,7 @@
 import json
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import date, datetime
 from typing import Any
 
 from vinemark.core.audit import CODES
@@ -178,11 +178,18 @@ def _class_list(section: SectionState, entry: LaterEntry) -> Iterable[EntryLine]
         yield EntryLine(student_id_words(student), _person(before["people"].get(student)), _person(kept))
     for student, kept in after["details"].items():
         yield EntryLine(_who(section, student), _detail_words(before["details"].get(student)), _detail_words(kept))
+    extensions = zip(before.get("extensions", []), after.get("extensions", []), strict=True)
+    for (student, item, was), (_, _, due) in extensions:
+        yield EntryLine(f"{_who(section, student)}, {_item(section, item)}", _due_words(was), _due_words(due))
     for old, new in after["ids"].items():
         yield EntryLine(_who(section, new), student_id_words(old), student_id_words(new))
     if before["version"] != after["version"]:
         yield from _plan(section, entry)
     yield from _cell_lines(section, before["cells"], after["cells"], shown_text)
+
+
+def _due_words(kept: str | None) -> str:
+    return f"due {day_words(date.fromisoformat(kept))}" if kept else "due as for the class"
 
 
 def _group_lines(section: SectionState, entry: LaterEntry) -> Iterable[EntryLine]:

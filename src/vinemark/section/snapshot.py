@@ -154,7 +154,7 @@ class Snapshot:
                 found.__dict__[name] = self.__dict__[name]
         if "grades" in self.__dict__:
             students = (student for student in touched.students if course.student(student) is not None)
-            fresh = {s: self.calculators.grade(course.scores.get(s, {}), course.adjustment(s)) for s in students}
+            fresh = {student: self.calculators.grade_of_student(course, student) for student in students}
             found.__dict__["grades"] = {**self.grades, **fresh}
         found._earlier = self._audit_before(touched)
         moved = touched.students | {student for student, _ in edits.remarks}

@@ -9,9 +9,11 @@ from vinemark.core.base.refused import Refused
 from vinemark.core.course.cell_text import kept_cell
 from vinemark.core.course.course import Student
 from vinemark.core.course.detail import NO_DETAIL, StudentDetail
+from vinemark.core.course.tally import Place
 from vinemark.core.plan.plan import Plan
 from vinemark.core.scores.typed_cells import CellWrite
 from vinemark.store.database import Connection, transaction
+from vinemark.store.extensions import extension_rows, kept_extensions, put_extensions
 from vinemark.store.history import Act, ChangedSinceError, writing
 from vinemark.store.plans import latest_version, put_plan_version
 from vinemark.store.scores import CLASS_KIND, current_cells, replace_cells
@@ -21,7 +23,7 @@ KeptPeople = dict[str, list[Any] | None]
 """Students as an entry keeps them: family name, given name, email, reason set aside; None for one who is not there."""
 KEPT_WITH = ("score", "settled", "cell_remark", "adjustment", "grade_change")
 """Tables in which something is kept for a student."""
-_TABLES_OF_ID = (*KEPT_WITH, "student_detail", "former_id", "item_group")
+_TABLES_OF_ID = (*KEPT_WITH, "student_detail", "former_id", "item_group", "extension")
 
 
 def details_of(connection: Connection, section_id: int) -> dict[str, StudentDetail]:
@@ -97,12 +99,13 @@ def put_details(connection: Connection, section_id: int, details: Mapping[str, l
 
 @dataclass(frozen=True)
 class ClassChange:
-    """What one act changes of a class: students (None: one who leaves), what is kept beside them, cells, the plan,
-    and last their numbers, old to new."""
+    """What one act changes of a class: students (None: one who leaves), what is kept beside them, cells, their own due
+    dates (None: no longer), the plan, and last their numbers, old to new."""
 
     people: Mapping[str, Student | None] = field(default_factory=dict)
     details: Mapping[str, StudentDetail] = field(default_factory=dict)
     cells: Sequence[CellWrite] = ()
+    extensions: Mapping[Place, date | None] = field(default_factory=dict)
     plan: Plan | None = None
     ids: Mapping[str, str] = field(default_factory=dict)
 
@@ -121,10 +124,12 @@ def write_class(connection: Connection, act: Act, change: ClassChange, what: str
             "ids": {new: old for old, new in change.ids.items()},
             "version": version,
             "ids_first": True,
+            "extensions": kept_extensions(connection, section, change.extensions),
         }
         _come(connection, section, people)
         details = {student: _kept_detail(one) for student, one in change.details.items()}
         put_details(connection, section, details)
+        put_extensions(connection, section, extension_rows(change.extensions))
         was, cells = replace_cells(connection, section, change.cells)
         if change.plan is not None:
             version = put_plan_version(connection, section, change.plan)
@@ -137,6 +142,7 @@ def write_class(connection: Connection, act: Act, change: ClassChange, what: str
             "ids": dict(change.ids),
             "version": version,
             "ids_first": False,
+            "extensions": extension_rows(change.extensions),
             "cells": cells,
         }
     return entry.id
@@ -150,6 +156,7 @@ def put_class_back(connection: Connection, section_id: int, now: Any, then: Any)
     _come(connection, section_id, then["people"])
     replace_cells(connection, section_id, [CellWrite(s, i, kept_cell(text)) for s, i, text in then["cells"]])
     put_details(connection, section_id, then["details"])
+    put_extensions(connection, section_id, then.get("extensions", []))
     if then["version"] != now["version"]:
         if latest_version(connection, section_id) != now["version"]:
             raise ChangedSinceError("The plan was changed since; undo the later change first.")
@@ -172,10 +179,16 @@ def _refuse_changed(connection: Connection, section_id: int, now: Any) -> None:
     same = (
         people_state(connection, section_id, now["people"]) == now["people"]
         and kept_details(connection, section_id, now["details"]) == now["details"]
+        and kept_extensions(connection, section_id, _places(now)) == now.get("extensions", [])
         and all(cells[f"{student} {item}"] == text for student, item, text in now["cells"])
     )
     if not same:
         raise ChangedSinceError("Some of this was changed again since. Nothing was changed.")
+
+
+def _places(state: Any) -> list[Place]:
+    """The places whose own due dates an entry of the class list changed; older ones changed none."""
+    return [(student, item) for student, item, _ in state.get("extensions", [])]
 
 
 def put_ids(connection: Connection, section_id: int, ids: Mapping[str, str]) -> None:

@@ -15,6 +15,7 @@ from vinemark.core.course.write import write_records, write_settled
 from vinemark.core.plan.plan import Plan
 from vinemark.store.adjustments import adjustments_of, kept_adjustment, put_adjustments
 from vinemark.store.database import Connection, Row
+from vinemark.store.extensions import extension_rows, extensions_of, put_extensions
 from vinemark.store.history import Act, stamp, writing
 from vinemark.store.scores import cells_of
 from vinemark.store.texts import parsed, plan_as_text, plan_from_text
@@ -133,6 +134,7 @@ def create_from_course(
         _insert_cells(connection, section_id, course)
         _insert_settled(connection, section_id, course)
         put_adjustments(connection, section_id, {s: kept_adjustment(one) for s, one in course.adjustments.items()})
+        put_extensions(connection, section_id, extension_rows(course.extensions))
         if course.records is not None:
             connection.execute(
                 "INSERT INTO office_records (section_id, records, pulled_at) VALUES (?, ?, ?)",
@@ -201,6 +203,7 @@ def load_course(connection: Connection, section: SectionRecord) -> Course:
         settled=_settled(connection, section.id, "final"),
         midterm=_settled(connection, section.id, "midterm"),
         adjustments=adjustments_of(connection, section.id),
+        extensions={p: due for p, due in extensions_of(connection, section.id).items() if p[1] in plan.placed},
     )
 
 

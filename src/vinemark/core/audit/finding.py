@@ -254,6 +254,11 @@ class Facts:
         """Whether an item's day is over; one without a date with the term."""
         return item.due < self.as_of if item.due else self.term_ended
 
+    def has_time(self, student: Student, item: Item) -> bool:
+        """Whether a student has more time for an item than the class, and it is not over."""
+        own = self.course.extended.get(student.id, {}).get(item.id)
+        return own is not None and own >= self.as_of
+
     def regular_items(self) -> Iterator[tuple[Category, Item]]:
         """Counting regular items of ordinary categories."""
         for category in self.plan.categories:

@@ -74,6 +74,7 @@ def _lengths(course: Course) -> Iterator[tuple[str, int, Limit]]:
 
 def _days(course: Course) -> Iterator[tuple[str, date | None]]:
     yield from (("term.starts", course.term.starts), ("term.ends", course.term.ends))
+    yield from ((f"extensions.{student}.{item}", due) for (student, item), due in course.extensions.items())
     for field, grade in _settled(course):
         yield from ((f"{field}.last_attended", grade.last_attended), (f"{field}.finish_by", grade.finish_by))
 

@@ -11,7 +11,7 @@ from typing import Literal, NamedTuple, get_args
 from vinemark.core.course.cell import Cell, PlainCell
 from vinemark.core.course.recorded import PlainCells, recorded_rows
 from vinemark.core.course.tally import Place, Tally, tally_of
-from vinemark.core.plan.plan import Plan
+from vinemark.core.plan.plan import Item, Plan, with_due_dates
 
 Status = Literal["enrolled", "withdrawn", "auditing"]
 GradingBasis = Literal["letter", "pass"]
@@ -184,7 +184,8 @@ NO_ADJUSTMENT = Fraction(0)
 class Course:
     """Everything about one section. `scores` is by student id, then item id; an absent cell is blank.
 
-    `settled` are the grades of `run`: of the final one but in a course made by `for_run`.
+    `settled` are the grades of `run`: of the final one but in a course made by `for_run`. `extensions` are due dates
+    of single students, by student and item.
     """
 
     term: Term
@@ -198,6 +199,7 @@ class Course:
     midterm: Mapping[str, Settled] = field(default_factory=dict)
     run: Run = "final"
     adjustments: Mapping[str, Adjustment] = field(default_factory=dict)
+    extensions: Mapping[Place, date] = field(default_factory=dict)
 
     def for_run(self, run: Run) -> "Course":
         """The same section with the settled grades of a run in `settled`."""
@@ -251,6 +253,25 @@ class Course:
         """A student's adjustment in percentage points; 0 for none."""
         found = self.adjustments.get(student_id)
         return found.percent if found else NO_ADJUSTMENT
+
+    @cached_property
+    def extended(self) -> Mapping[str, Mapping[str, date]]:
+        """The due dates that are a student's own, by student, then item; only those of items that have a date."""
+        found: dict[str, dict[str, date]] = {}
+        for (student, item), due in self.extensions.items():
+            placed = self.plan.placed.get(item)
+            if placed is not None and placed[1].due is not None:
+                found.setdefault(student, {})[item] = due
+        return found
+
+    def due(self, student_id: str, item: Item) -> date | None:
+        """When an item is due for a student."""
+        return self.extended.get(student_id, {}).get(item.id, item.due)
+
+    def plan_of(self, student_id: str) -> Plan:
+        """The plan with a student's own due dates."""
+        own = self.extended.get(student_id)
+        return with_due_dates(self.plan, own) if own else self.plan
 
     def cell(self, student_id: str, item_id: str) -> Cell:
         """What stands in one cell; None for blank."""

@@ -5,7 +5,7 @@ Everything refused raises Refused with the place, counted from 0: 'plan.categori
 
 from vinemark.core.base.refused import Keys, Refused, any_text, iso_day, refuse_repeat, rows, text
 from vinemark.core.course import course as c
-from vinemark.core.course.read_cells import read_adjustments, read_scores
+from vinemark.core.course.read_cells import read_adjustments, read_extensions, read_scores
 from vinemark.core.course.read_plan import read_plan
 from vinemark.core.course.read_records import read_all_settled, read_records
 
@@ -14,7 +14,7 @@ COURSE_FORMAT = "vine-mark-course/1"
 
 _COURSE_KEYS = (
     "format", "term", "section", "plan", "students", "scores", "syllabus", "records", "settled", "midterm",
-    "adjustments",
+    "adjustments", "extensions",
 )  # fmt: skip
 
 
@@ -39,6 +39,7 @@ def read_course(value: object) -> c.Course:
         settled=read_all_settled(keys, "settled", known),
         midterm=read_all_settled(keys, "midterm", known),
         adjustments=read_adjustments(keys, known),
+        extensions=read_extensions(keys, known, plan),
     )
 
 

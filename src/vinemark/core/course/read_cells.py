@@ -1,8 +1,9 @@
-"""The cells of a course file and the adjustments of its students, from parsed JSON values."""
+"""The cells of a course file, and the adjustments and extensions of its students, from parsed JSON values."""
 
 from collections.abc import Mapping
+from datetime import date
 
-from vinemark.core.base.refused import Keys, Refused, any_text, count, number, signed, text
+from vinemark.core.base.refused import Keys, Refused, any_text, count, iso_day, number, signed, text
 from vinemark.core.course.cell import Cell, DetailedScore, scored
 from vinemark.core.course.course import Adjustment
 from vinemark.core.plan.plan import Plan
@@ -108,3 +109,22 @@ def read_adjustment(value: object, field: str) -> Adjustment:
     """One student's adjustment, which alone of all numbers may be negative."""
     keys = Keys(value, field, ("percent", "reason"))
     return Adjustment(keys.needed("percent", signed), keys.maybe("reason", any_text) or "")
+
+
+def read_extensions(keys: Keys, students: set[str], plan: Plan) -> dict[tuple[str, str], date]:
+    """Due dates of single students, by student and item."""
+    value = keys.value.get("extensions", {})
+    if not isinstance(value, Mapping):
+        raise Refused("extensions", "must be an object")
+    found: dict[tuple[str, str], date] = {}
+    for student, dates in value.items():
+        if student not in students:
+            raise Refused(f"extensions.{student}", "unknown student")
+        if not isinstance(dates, Mapping):
+            raise Refused(f"extensions.{student}", "must be an object")
+        for item, due in dates.items():
+            field = f"extensions.{student}.{item}"
+            if item not in plan.placed:
+                raise Refused(field, "unknown item")
+            found[student, item] = iso_day(due, field)
+    return found

@@ -139,4 +139,13 @@ def write_course(course: c.Course) -> Json:
         "settled": {student: write_settled(s) for student, s in course.settled.items()},
         "midterm": {student: write_settled(s) for student, s in course.midterm.items()},
         "adjustments": {student: write_adjustment(one) for student, one in course.adjustments.items()},
+        **_write_extensions(course),
     }
+
+
+def _write_extensions(course: c.Course) -> Json:
+    """Due dates of single students; the key is left out where there are none."""
+    found: Json = {}
+    for (student, item), due in course.extensions.items():
+        found.setdefault(student, {})[item] = due.isoformat()
+    return {"extensions": found} if found else {}

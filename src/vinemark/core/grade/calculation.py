@@ -388,6 +388,12 @@ class Calculators:
             found = self._ready[denominator] = Calculator(self._plan, self._as_of, denominator)
         return found.grade(cells, adjustment)
 
+    def grade_of_student(self, course: Course, student_id: str) -> Grade:
+        """A student's grade in a course of this plan, by their own due dates where they have any."""
+        if student_id in course.extended:
+            return grade_of(course, student_id, self._as_of)
+        return self.grade(course.scores.get(student_id, {}), course.adjustment(student_id))
+
 
 def _points_earned(work: CategoryWork, outcome: CategorySums) -> Fraction:
     """A category's sum of e under the points basis, capped at its ceiling's share of its sum of m."""
@@ -402,4 +408,5 @@ def work_out(plan: Plan, cells: Mapping[str, Cell], as_of: date, adjustment: Fra
 
 def grade_of(course: Course, student_id: str, as_of: date) -> Grade:
     """The grade of one student of a course."""
-    return work_out(course.plan, course.scores.get(student_id, {}), as_of, course.adjustment(student_id))
+    plan, cells = course.plan_of(student_id), course.scores.get(student_id, {})
+    return work_out(plan, cells, as_of, course.adjustment(student_id))

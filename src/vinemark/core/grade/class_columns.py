@@ -17,7 +17,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from vinemark.core.course.course import NO_CELLS, Course
-from vinemark.core.grade.calculation import READINGS, BestPercent, Calculator, Grade, StudentRow, student_row
+from vinemark.core.grade.calculation import READINGS, BestPercent, Calculator, Grade, StudentRow, grade_of, student_row
 from vinemark.core.grade.category import (
     EXEMPT,
     NOTHING,
@@ -57,7 +57,9 @@ def grades_of(course: Course, as_of: date) -> dict[str, Grade]:
     grades = None if len(rows) <= FEW else together(calculator, rows)
     if grades is None:
         grades = [calculator.grade_row(row) for row in rows]
-    return {student.id: grade for student, grade in zip(students, grades, strict=True)}
+    found = {student.id: grade for student, grade in zip(students, grades, strict=True)}
+    found.update({student: grade_of(course, student, as_of) for student in course.extended if student in found})
+    return found
 
 
 def together(calculator: Calculator, rows: Sequence[StudentRow]) -> list[Grade] | None:

@@ -26,13 +26,13 @@ class Mover:
 def with_score(course: Course, student_id: str, item_id: str, cell: Cell, as_of: date) -> Grade:
     """The grade with one cell as tried; nothing is changed."""
     cells = {**course.scores.get(student_id, {}), item_id: cell}
-    return Calculators(course.plan, as_of).grade(cells, course.adjustment(student_id))
+    return Calculators(course.plan_of(student_id), as_of).grade(cells, course.adjustment(student_id))
 
 
 def movers(course: Course, student_id: str, as_of: date) -> list[Mover]:
     """Items on which another score, up to full points, would by itself bring a better letter; fewest tenths first."""
     cells = course.scores.get(student_id, {})
-    calculators, adjustment = Calculators(course.plan, as_of), course.adjustment(student_id)
+    calculators, adjustment = Calculators(course.plan_of(student_id), as_of), course.adjustment(student_id)
     order = [row.letter for row in sorted_scale(course.plan.scale)]
     now = calculators.grade(cells, adjustment).letter
     if now not in order or now == order[0]:

@@ -1,7 +1,7 @@
 """The grading plan: all the rules by which a section's grades are worked out, as plain data."""
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from fractions import Fraction
 from functools import cached_property
@@ -153,6 +153,14 @@ class Plan:
     def placed(self) -> Mapping[str, tuple[Category, Item]]:
         """Every item with its category, by the item's id."""
         return {item.id: (category, item) for category, item in self.items()}
+
+
+def with_due_dates(plan: Plan, dates: Mapping[str, date]) -> Plan:
+    """The plan in which some items, by their ids, are due on other days."""
+    return replace(plan, categories=tuple(
+        replace(c, items=tuple(replace(i, due=dates[i.id]) if i.id in dates else i for i in c.items))
+        for c in plan.categories
+    ))  # fmt: skip
 
 
 def weight_total(plan: Plan) -> Fraction:

@@ -1,9 +1,10 @@
 """The score sheet as rows of plain cells: what stands in each, in which state, and the figures beside them."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from fractions import Fraction
 
+from vinemark.core.base.dates import day_words
 from vinemark.core.base.number import fixed, round_half_up, trimmed
 from vinemark.core.course.cell import Cell, DetailedScore, PlainCell
 from vinemark.core.course.cell_text import cell_text
@@ -14,6 +15,7 @@ from vinemark.core.grade.final_steps import companion_letters, is_lowered
 from vinemark.core.grade.letters import letters_of, rounded_percent
 from vinemark.core.plan.plan import Category, Item, Plan
 from vinemark.core.scores.adjusting import adjustment_words
+from vinemark.core.scores.plain_figures import plain_figures
 from vinemark.core.scores.trial_student import is_trial
 
 Remarks = Mapping[tuple[str, str], str]
@@ -53,7 +55,7 @@ class SheetRow:
     """One student: cells by category, category percents, the grade so far, with blanks as 0 and in full.
 
     `near` says that less than half a percent is missing to the next letter; `adjusted` is the student's adjustment;
-    `points` are those earned of those possible so far, under the points basis.
+    `points` are those earned of those possible so far, `plain` is the average of all percents, without any weights.
     """
 
     student: Student
@@ -66,6 +68,7 @@ class SheetRow:
     grade: Grade
     adjusted: str = ""
     points: str = ""
+    plain: str = "–"
 
     @property
     def by_points(self) -> bool:
@@ -120,14 +123,15 @@ def sheet_cell(course: Course, student: Student, grade: Grade, item: Item, remar
     if course.plan.only_recorded(item.id):
         return _recorded_cell(item, course.cell(student.id, item.id), remark)
     found = next((c, m) for c in grade.categories for m in c.states() if m[0].id == item.id)
-    return _cell(found[0], found[1], remark)
+    return _extended(_cell(found[0], found[1], remark), course, student)
 
 
 def sheet_row(course: Course, student: Student, grade: Grade, remarks: Remarks) -> SheetRow:
     """A student's row of the sheet, with their grade."""
     letters = letters_of(course.plan)
     groups = [
-        ([_cell(category, marked, remarks.get((student.id, marked[0].id), "")) for marked in category.states()],
+        ([_extended(_cell(category, marked, remarks.get((student.id, marked[0].id), "")), course, student)
+          for marked in category.states()],
          _points(category) if category.by_points else _percent(category.fraction))
         for category in grade.categories
     ]  # fmt: skip
@@ -149,8 +153,10 @@ def sheet_row(course: Course, student: Student, grade: Grade, remarks: Remarks) 
     adjustment = course.adjustments.get(student.id)
     adjusted = adjustment_words(adjustment) if adjustment else ""
     near = grade.percent is not None and not is_lowered(grade) and letters.near(grade.percent)
-    points = points_words(grade) if course.plan.basis == "points" else None
-    return SheetRow(student, status, groups, so_far, zero, full, near, grade, adjusted, points or "")
+    plain = plain_figures(grade)
+    points = points_words(grade) if course.plan.basis == "points" else plain.points
+    average = "–" if plain.average is None else fixed(plain.average, 1)
+    return SheetRow(student, status, groups, so_far, zero, full, near, grade, adjusted, points or "", average)
 
 
 def _status(course: Course, student: Student) -> str:
@@ -222,6 +228,15 @@ def _cell(category: CategoryResult, marked: tuple[Item, Cell, ItemState], remark
         classes, said = f"{classes} detailed", "; ".join(filter(None, (said, counts and f"counts as {counts}")))
     classes += (" wide" if _wide(category.category) else "") + (" remarked" if remark else "")
     return SheetCell(item, text, classes, said, remark, counts)
+
+
+def _extended(cell: SheetCell, course: Course, student: Student) -> SheetCell:
+    """A cell that says its own due date, where the student has one."""
+    due = course.extended.get(student.id, {}).get(cell.item.id)
+    if due is None:
+        return cell
+    said = "; ".join(filter(None, (cell.said, f"extension to {day_words(due)}")))
+    return replace(cell, state=f"{cell.state} extended", said=said)
 
 
 def _wide(category: Category) -> bool:

@@ -1,6 +1,6 @@
 """Where a section stands on its way to the registrar: the five nodes of the stem."""
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 from datetime import date
 from typing import Literal
@@ -51,7 +51,17 @@ def blanks(course: Course, due_before: date | None = None) -> int:
         if due_before is None or (item.due is not None and item.due < due_before)
     ]
     recorded = course.tally.recorded
-    return len(items) * len(course.enrolled()) - sum(recorded.get(item.id, 0) for item in items)
+    count = len(items) * len(course.enrolled()) - sum(recorded.get(item.id, 0) for item in items)
+    return count if due_before is None else count - _not_due_yet(course, {item.id for item in items}, due_before)
+
+
+def _not_due_yet(course: Course, items: Collection[str], due_before: date) -> int:
+    """Blanks of some items that single students have more time for."""
+    return sum(
+        item in items and due >= due_before and course.cell(student, item) is None
+        for student, dates in course.extended.items() if student in course.enrolled_ids
+        for item, due in dates.items()
+    )  # fmt: skip
 
 
 def _scores(course: Course) -> Node:

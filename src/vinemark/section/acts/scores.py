@@ -10,6 +10,7 @@ from vinemark.core.course.course import Adjustment, Student
 from vinemark.core.plan.plan import Item
 from vinemark.core.scores.adjusting import adjustment_words, read_typed_adjustment
 from vinemark.core.scores.column import ColumnChange, column_change, done_words
+from vinemark.core.scores.extension import extension
 from vinemark.core.scores.late_join import late_join
 from vinemark.core.scores.typed_cells import CellWrite, ReadCells, TypedCell, read_typed
 from vinemark.core.scores.visibility import VISIBILITY_RULES, VISIBILITY_WORDS
@@ -17,6 +18,7 @@ from vinemark.section.meanwhile import fingerprint, refuse_other
 from vinemark.section.outcome import Done, act, as_sentence
 from vinemark.section.state import SectionState
 from vinemark.store import adjustments, remarks, scores, visibility
+from vinemark.store.class_list import ClassChange, write_class
 from vinemark.store.history import Act, ChangedSinceError
 from vinemark.store.scores import Written
 
@@ -76,6 +78,23 @@ def adjust(section: SectionState, request: Act, student: Student, typed: str, re
 def adjustment_fingerprint(adjustment: Adjustment | None) -> str:
     """Stands for an adjustment that was looked at."""
     return fingerprint([adjustment_words(adjustment)] if adjustment else [])
+
+
+@act
+def extend(section: SectionState, request: Act, student: Student, item: Item, typed: str, was: str = "") -> Done:
+    """Give a student another due date for an item; nothing typed takes it away. `was` is the day that the page showed.
+
+    Raises Refused at 'due'.
+    """
+    place = student.id, item.id
+    now = section.course.extensions.get(place)
+    found = extension(section.course, student, item, typed, section.as_of)
+    if (now.isoformat() if now else "") not in {was, found.due.isoformat() if found.due else ""}:
+        raise ChangedSinceError("This day was changed meanwhile. Look at it again; nothing was saved.")
+    if found.due == now:
+        return Done()
+    change = ClassChange(extensions={place: found.due}, cells=[found.cell] if found.cell else [])
+    return Done(f"{found.words}.", write_class(section.connection, request, change, found.words))
 
 
 @act

@@ -25,6 +25,7 @@ from vinemark.core.grade.distribution import strip
 from vinemark.core.grade.steps import steps_of
 from vinemark.core.plan.plan import Item
 from vinemark.core.scores.adjusting import reason_of
+from vinemark.core.scores.class_figures import class_figures
 from vinemark.core.scores.column import ACTIONS, ColumnChange, column_change
 from vinemark.core.scores.find import find
 from vinemark.core.scores.late_join import LateJoin, late_join
@@ -51,7 +52,7 @@ from vinemark.web.request import (
     tell,
     writable_section,
 )
-from vinemark.web.ui.formats import saved_words
+from vinemark.web.ui.formats import counted, saved_words
 
 MOST_CELLS = 40_000
 MOST_PASTED = 6_000
@@ -73,13 +74,19 @@ def show(section_id: int) -> ResponseReturnValue:
         rows=[_row(section, student) for student in course.students],
         columns={item.id: section.snapshot.column(item) for item in items},
         visibility={item.id: _visibility(section, item) for item in items},
-        blanks=blanks(course),
-        blanks_due=blanks(course, section.as_of),
+        figures=class_figures(course, section.grades_now),
+        blanks_said=_blanks_words(section),
         last=section.snapshot.version,
         since=url_for("scores.since", section_id=section_id, after=0).removesuffix("0") + "AFTER",
         names_hidden=request.cookies.get("vinemark-names") == "hidden",
         density=request.cookies.get("vinemark-density", ""),
     )
+
+
+def _blanks_words(section: SectionState) -> str:
+    """'12 blanks, 3 past due'."""
+    count = blanks(section.course)
+    return counted(count, "blank") + (f", {blanks(section.course, section.as_of)} past due" if count else "")
 
 
 def _visibility(section: SectionState, item: Item) -> ItemVisibility:
@@ -191,6 +198,8 @@ def _fresh(section: SectionState, touched: Collection[tuple[str, str]]) -> dict[
     return {
         "rows": {student.id: _row(section, student) for student in students},
         "feet": {item.id: {**figures[item.id], "release": _visibility(section, item).short} for item in items},
+        "figures": {key: vars(one) for key, one in class_figures(course, section.grades_now).items()},
+        "blanks": _blanks_words(section),
         "kept_at": saved_words(section),
         "last": section.snapshot.version,
     }
@@ -213,7 +222,7 @@ def since(section_id: int, after: int) -> ResponseReturnValue:
     """What others changed after an entry of the history."""
     section = any_section(section_id)
     changed = scores.since(database(), section_id, after, new_act().page)
-    news = _fresh(section, changed.places) if changed.places else {"rows": {}, "feet": {}}
+    news = _fresh(section, changed.places) if changed.places else {"rows": {}, "feet": {}, "figures": {}}
     rail = _rail(section) if changed.last != after else ""
     return jsonify(**{**news, "last": changed.last}, plan_changed=changed.plan_changed, rail=rail)
 
@@ -259,6 +268,7 @@ def _margin(
     refused: Refused | None = None,
     late: LateJoin | None = None,
     refused_adjustment: Refused | None = None,
+    refused_extension: Refused | None = None,
 ) -> ResponseReturnValue:
     course, kept = section.course, section.snapshot.loaded.remarks
     grade, adjustment = section.grades_now[student.id], course.adjustments.get(student.id)
@@ -278,9 +288,11 @@ def _margin(
         bars=bars(grade),
         refused=refused,
         refused_adjustment=refused_adjustment,
+        refused_extension=refused_extension,
+        extension=course.extensions.get((student.id, item.id)) if item else None,
         late=late,
         form=request.form,
-    ), 422 if refused or refused_adjustment else 200
+    ), 422 if refused or refused_adjustment or refused_extension else 200
 
 
 @blueprint.post("/adjustment/<student_id>")
@@ -293,10 +305,26 @@ def adjust(section_id: int, student_id: str) -> ResponseReturnValue:
     if isinstance(outcome, Refused):
         return _margin(section, student, refused_adjustment=outcome)
     tell(outcome)
+    return _shown_again(section_id, outcome, f"row-{student.id}")
+
+
+@blueprint.post("/extension/<student_id>/<item_id>")
+def extend(section_id: int, student_id: str, item_id: str) -> ResponseReturnValue:
+    """Give a student another due date for an item."""
+    section, form = writable_section(section_id), request.form
+    student, item = student_of(section, student_id), item_of(section, item_id)
+    outcome = acts.extend(section, new_act(section_id), student, item, form.get("due", ""), form.get("was", ""))
+    if isinstance(outcome, Refused):
+        return _margin(section, student, refused_extension=outcome)
+    tell(outcome)
+    return _shown_again(section_id, outcome, f"cell-{student.id}-{item.id}")
+
+
+def _shown_again(section_id: int, outcome: Done | Conflict, anchor: str) -> ResponseReturnValue:
+    """The whole sheet again, at a place: its address has the entry in it, so that it is loaded."""
     shown = make_response("")
     entry = outcome.entry if isinstance(outcome, Done) else None
-    here = url_for("scores.show", section_id=section_id, at=entry, _anchor=f"row-{student.id}")
-    shown.headers["HX-Redirect"] = here
+    shown.headers["HX-Redirect"] = url_for("scores.show", section_id=section_id, at=entry, _anchor=anchor)
     return shown
 
 

@@ -59,6 +59,7 @@ def blank_waits(facts: Facts) -> Iterator[Found]:
     waiting = [(c, i) for c, i in facts.regular_items() if _left_out(c, i) and not column_blank(facts, i)]
     for student in facts.rows:
         items = [item for _, item in waiting if facts.course.cell(student.id, item.id) is None]
+        items = [item for item in items if not facts.has_time(student, item)]
         if items and not _incomplete(facts, student):
             yield _waits(facts, student, items)
 

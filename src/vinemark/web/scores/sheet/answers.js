@@ -34,7 +34,7 @@ function showRail(text) {
 }
 
 function written(change, answer) {
-  const { rows, feet, refused, conflicts, remark, entry, last } = answer;
+  const { rows, refused, conflicts, remark, entry, last } = answer;
   if (answer.seen) looked(answer.seen, answer.plan_changed);
   const read = readRows(rows);
   for (const one of change.cells) {
@@ -44,7 +44,7 @@ function written(change, answer) {
     setAside({ ...one, typed: typedIn(change, one), at: change.at });
     refuse(cellOf(one), typedIn(change, one), one.reason);
   }
-  showRows(read, feet, last);
+  showRows(read, answer, last);
   if (entry) recorded(entry);
   if (change.remark) return void remarkAnswered(change.remark, answer);
   for (const one of conflicts) {
@@ -86,7 +86,7 @@ export async function lookAround() {
     const response = await fetch(address, { headers: headers(), redirect: "manual" });
     if (!response.ok) return;
     const news = await response.json();
-    showRows(readRows(news.rows), news.feet, news.last);
+    showRows(readRows(news.rows), news, news.last);
     showRail(news.rail);
     looked(news.last, news.plan_changed);
   } catch {

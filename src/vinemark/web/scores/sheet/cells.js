@@ -79,7 +79,7 @@ export function readRows(rows) {
 }
 
 /* Answers may overtake one another: a row shows the latest state of the section that told of it. */
-export function showRows(read, feet, last) {
+export function showRows(read, { feet, figures, blanks }, last) {
   for (const now of read.querySelectorAll("tbody tr")) {
     const old = document.getElementById(`row-${now.dataset.student}`);
     if (!old || last < Number(old.dataset.last ?? 0)) continue;
@@ -87,6 +87,22 @@ export function showRows(read, feet, last) {
     showRow(now, old);
   }
   for (const [item, foot] of Object.entries(feet)) showFoot(item, foot);
+  showClass(figures, blanks, last);
+}
+
+let classShown = 0;
+
+/* Figures of the whole class below the grades, and how many blanks are left. */
+function showClass(figures, blanks, last) {
+  if (last < classShown || blanks === undefined) return;
+  classShown = last;
+  for (const [column, figure] of Object.entries(figures)) {
+    for (const name of ["average", "median", "scored"]) {
+      const cell = sheet.querySelector(`[data-foot="${name}"][data-foot-figure="${CSS.escape(column)}"]`);
+      if (cell) cell.textContent = figure.scored ? figure[name] : "";
+    }
+  }
+  document.getElementById("blanks-said").textContent = blanks;
 }
 
 function showRow(now, old) {
@@ -150,7 +166,7 @@ export function describe(cell) {
 function figureName(cell) {
   const band = sheet.querySelector(`[data-band="${cell.dataset.figure}"] .fold`);
   if (band) return `${band.title} percent`;
-  const names = { "so-far": "so far", points: "points so far", zero: "blanks as 0", full: "blanks full" };
+  const names = { "so-far": "so far", points: "points so far", plain: "average without weights", zero: "blanks as 0", full: "blanks full" };
   return names[cell.dataset.figure.replace("-letter", "")];
 }
 

@@ -1,5 +1,6 @@
 /* The sheet on paper: its columns in parts that fit a page, names repeated, totals and letters in the last part. */
 
+import { isColumnShown } from "./columns.js";
 import { sheet } from "./state.js";
 
 const COLUMNS = 14;
@@ -8,7 +9,7 @@ let printed = null;
 
 /* Columns by their place in a row: items and their categories' percents, then the totals. */
 function parts() {
-  const places = [...sheet.tHead.rows[1].cells].slice(1).map((cell) => cell.cellIndex);
+  const places = [...sheet.tHead.rows[1].cells].slice(1).filter(isColumnShown).map((cell) => cell.cellIndex);
   const work = places.slice(0, -TOTALS);
   const cut = [];
   for (let at = 0; at < work.length; at += COLUMNS) cut.push(work.slice(at, at + COLUMNS));
@@ -18,7 +19,7 @@ function parts() {
   return cut;
 }
 
-const NAMED = { "so-far": "So far", zero: "Blanks as 0", full: "Blanks full" };
+const NAMED = { points: "Points", plain: "Without weights", "so-far": "So far", zero: "Blanks as 0", full: "Blanks full" };
 
 function headingText(cell) {
   const item = cell.querySelector("[data-name]");

@@ -3,6 +3,7 @@
 import { show as showUnsaved } from "../../ui/unsaved.js";
 import { answered, lookAround } from "./answers.js";
 import { describe, restored } from "./cells.js";
+import { startColumns } from "./columns.js";
 import { startCompact } from "./compact.js";
 import { commit, copy, paste } from "./edit.js";
 import { focusCell, goTo, takeFirst } from "./focus.js";
@@ -73,6 +74,7 @@ if (sheet) {
   startPrinting();
   startCompact();
   startView(viewChanged);
+  startColumns(viewChanged);
   startOrder(viewChanged);
   const first = takeFirst();
   if (first) describe(first);

@@ -47,7 +47,7 @@ export function takenBack(change, answer) {
   if (answer.entry) to(change.undo).push(answer.entry);
   keep();
   if (!answer.entry) return void say(answer.reason ?? `Nothing to ${change.undo}.`);
-  showRows(readRows(answer.rows), answer.feet, answer.last);
+  showRows(readRows(answer.rows), answer, answer.last);
   const what = namesHidden() ? "one change" : answer.what.replace(/^(undone: )+/, "");
   say(`${change.undo === "undo" ? "Undone" : "Done again"}: ${what}.`);
 }

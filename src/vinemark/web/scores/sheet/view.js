@@ -1,5 +1,6 @@
 /* What the sheet shows: folded categories, rows by what they hold, density, names. Kept in this browser. */
 
+import { uncoverColumn } from "./columns.js";
 import { changed } from "./layout.js";
 import { sheet } from "./state.js";
 
@@ -38,6 +39,7 @@ function fold(place, shut = !folded.has(place)) {
 export function uncover(cell) {
   const place = [...cell.classList].find((name) => /^k\d+$/.test(name))?.slice(1);
   if (place && folded.has(place)) fold(place, false);
+  uncoverColumn(cell);
   if (cell.closest("tr").hidden) { rowsBy.value = ""; showRows(); }
 }
 
