@@ -162,7 +162,11 @@ def courses(draw: st.DrawFn, students: int = 6, plan_of: st.SearchStrategy[Plan]
     ids = [item.id for _, item in plan.items()]
     people = tuple(Student(f"s{n}", f"Name {n}") for n in range(students))
     scores: dict[str, dict[str, Cell]] = {s.id: {i: c for i in ids if (c := draw(CELLS)) is not None} for s in people}
-    return Course(TERM, SectionName("HYDR 230", "Watershed Field Methods", "01"), plan, people, scores)
+    dated = [item.id for _, item in plan.items() if item.due is not None]
+    longer = {(people[0].id, item): DURING + timedelta(draw(st.sampled_from([-1, 0, 20]))) for item in dated[:3]}
+    extended = longer if draw(st.booleans()) else {}
+    return Course(TERM, SectionName("HYDR 230", "Watershed Field Methods", "01"), plan, people, scores,
+                  extensions=extended)  # fmt: skip
 
 
 @st.composite

@@ -4,6 +4,7 @@ It is slow and has none of the ways of the core: no whole numbers, no columns, n
 """
 
 from collections.abc import Mapping
+from dataclasses import replace
 from datetime import date
 from fractions import Fraction
 from itertools import combinations
@@ -11,6 +12,7 @@ from math import floor
 from typing import NamedTuple
 
 from vinemark.core.course.cell import Cell, DetailedScore
+from vinemark.core.course.course import Course
 from vinemark.core.plan.plan import Category, Item, Plan
 from vinemark.core.plan.rules import Requirement
 
@@ -36,6 +38,14 @@ class Outcome(NamedTuple):
     letter: str | None
     weighting: str | None
     not_met: list[str]
+
+
+def plan_for(course: Course, student: str) -> Plan:
+    """The plan with the due dates that hold for one student."""
+    own = {item: due for (who, item), due in course.extensions.items() if who == student}
+    return replace(course.plan, categories=tuple(
+        replace(c, items=tuple(replace(i, due=own.get(i.id, i.due)) for i in c.items)) for c in course.plan.categories
+    ))  # fmt: skip
 
 
 def percent(plan: Plan, cells: Cells, as_of: date, blanks: str = "plan") -> Fraction | None:

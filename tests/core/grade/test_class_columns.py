@@ -20,9 +20,9 @@ pytestmark = pytest.mark.many
 
 
 def by_definition(of: Course, student: str) -> tuple[Fraction | None, ...]:
-    cells = of.scores[student]
-    now = by_the_book.percent(of.plan, cells, DURING)
-    with_blanks = [by_the_book.percent(of.plan, cells, DURING, blanks) for blanks in ("zero", "full")]
+    cells, plan = of.scores[student], by_the_book.plan_for(of, student)
+    now = by_the_book.percent(plan, cells, DURING)
+    with_blanks = [by_the_book.percent(plan, cells, DURING, blanks) for blanks in ("zero", "full")]
     return (None, None, None) if now is None else (now, *with_blanks)
 
 
@@ -47,7 +47,7 @@ def test_one_student_at_a_time_agrees_with_the_definition_too(of: Course) -> Non
 @given(courses())
 def test_the_working_of_the_whole_class_is_that_of_one_at_a_time(of: Course) -> None:
     for student, found in grades_of(of, DURING).items():
-        alone = work_out(of.plan, of.scores.get(student, {}), DURING)
+        alone = work_out(by_the_book.plan_for(of, student), of.scores.get(student, {}), DURING)
         for one, other in zip(found.categories, alone.categories, strict=True):
             assert (one.items, one.fraction, one.earned, one.size) == (
                 other.items,
@@ -64,13 +64,14 @@ def test_it_agrees_with_the_definition_under_all_further_rules(of: Course) -> No
     at_once = grades_of(of, DURING)
     for student in of.students:
         found, cells, adjustment = at_once[student.id], of.scores[student.id], of.adjustment(student.id)
-        wanted = by_the_book.outcome(of.plan, cells, DURING, "plan", adjustment)
+        plan = by_the_book.plan_for(of, student.id)
+        wanted = by_the_book.outcome(plan, cells, DURING, "plan", adjustment)
         assert figures(found) == wanted
         if wanted is None:
             assert (found.blanks_zero, found.blanks_full) == (None, None)
             continue
         for blanks, percent in (("zero", found.blanks_zero), ("full", found.blanks_full)):
-            other = by_the_book.outcome(of.plan, cells, DURING, blanks, adjustment)
+            other = by_the_book.outcome(plan, cells, DURING, blanks, adjustment)
             assert percent == (other.percent if other else None)
 
 
@@ -89,7 +90,10 @@ def test_the_working_under_all_further_rules_is_that_of_one_at_a_time(of: Course
     at_once = grades_of(of, DURING)
     for student in of.students:
         found = at_once[student.id]
-        alone = work_out(of.plan, of.scores.get(student.id, {}), DURING, of.adjustment(student.id))
+        plan = by_the_book.plan_for(of, student.id)
+        alone = work_out(plan, of.scores.get(student.id, {}), DURING, of.adjustment(student.id))
+            by_the_book.plan_for(of, student.id), of.scores.get(student.id, {}), DURING, of.adjustment(student.id)
+        )
         assert figures(found) == figures(alone)
         assert (found.blanks_zero, found.blanks_full) == (alone.blanks_zero, alone.blanks_full)
         for one, other in zip(found.categories, alone.categories, strict=True):

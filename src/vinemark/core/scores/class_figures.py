@@ -21,7 +21,7 @@ class ClassFigure:
 NO_FIGURE = ClassFigure("", "", 0)
 
 
-def class_figures(course: Course, grades: Mapping[str, Grade]) -> dict[str, ClassFigure]:
+def percents_of_class(course: Course, grades: Mapping[str, Grade]) -> dict[str, ClassFigure]:
     """Over the enrolled students, by the name of the sheet's column: a category's place, 'so-far', 'zero', 'full'."""
     of = [grades[student.id] for student in course.enrolled() if student.id in grades]
     found = {

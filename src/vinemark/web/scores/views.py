@@ -25,7 +25,7 @@ from vinemark.core.grade.distribution import strip
 from vinemark.core.grade.steps import steps_of
 from vinemark.core.plan.plan import Item
 from vinemark.core.scores.adjusting import reason_of
-from vinemark.core.scores.class_figures import class_figures
+from vinemark.core.scores.class_figures import percents_of_class
 from vinemark.core.scores.column import ACTIONS, ColumnChange, column_change
 from vinemark.core.scores.find import find
 from vinemark.core.scores.late_join import LateJoin, late_join
@@ -74,7 +74,7 @@ def show(section_id: int) -> ResponseReturnValue:
         rows=[_row(section, student) for student in course.students],
         columns={item.id: section.snapshot.column(item) for item in items},
         visibility={item.id: _visibility(section, item) for item in items},
-        figures=class_figures(course, section.grades_now),
+        figures=percents_of_class(course, section.grades_now),
         blanks_said=_blanks_words(section),
         last=section.snapshot.version,
         since=url_for("scores.since", section_id=section_id, after=0).removesuffix("0") + "AFTER",
@@ -198,7 +198,7 @@ def _fresh(section: SectionState, touched: Collection[tuple[str, str]]) -> dict[
     return {
         "rows": {student.id: _row(section, student) for student in students},
         "feet": {item.id: {**figures[item.id], "release": _visibility(section, item).short} for item in items},
-        "figures": {key: vars(one) for key, one in class_figures(course, section.grades_now).items()},
+        "figures": {key: vars(one) for key, one in percents_of_class(course, section.grades_now).items()},
         "blanks": _blanks_words(section),
         "kept_at": saved_words(section),
         "last": section.snapshot.version,
@@ -311,7 +311,7 @@ def adjust(section_id: int, student_id: str) -> ResponseReturnValue:
 @blueprint.post("/extension/<student_id>/<item_id>")
 def extend(section_id: int, student_id: str, item_id: str) -> ResponseReturnValue:
     """Give a student another due date for an item."""
-    section, form = writable_section(section_id), request.form
+    section, form = instructors_section(section_id), request.form
     student, item = student_of(section, student_id), item_of(section, item_id)
     outcome = acts.extend(section, new_act(section_id), student, item, form.get("due", ""), form.get("was", ""))
     if isinstance(outcome, Refused):

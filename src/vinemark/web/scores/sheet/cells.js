@@ -166,7 +166,10 @@ export function describe(cell) {
 function figureName(cell) {
   const band = sheet.querySelector(`[data-band="${cell.dataset.figure}"] .fold`);
   if (band) return `${band.title} percent`;
-  const names = { "so-far": "so far", points: "points so far", plain: "average without weights", zero: "blanks as 0", full: "blanks full" };
+  const names = {
+    "so-far": "so far", points: "points so far", plain: "average without weights", zero: "blanks as 0",
+    full: "blanks full",
+  };
   return names[cell.dataset.figure.replace("-letter", "")];
 }
 

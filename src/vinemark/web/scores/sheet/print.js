@@ -19,7 +19,9 @@ function parts() {
   return cut;
 }
 
-const NAMED = { points: "Points", plain: "Without weights", "so-far": "So far", zero: "Blanks as 0", full: "Blanks full" };
+const NAMED = {
+  points: "Points", plain: "Without weights", "so-far": "So far", zero: "Blanks as 0", full: "Blanks full",
+};
 
 function headingText(cell) {
   const item = cell.querySelector("[data-name]");
