@@ -92,8 +92,6 @@ def test_the_working_under_all_further_rules_is_that_of_one_at_a_time(of: Course
         found = at_once[student.id]
         plan = by_the_book.plan_for(of, student.id)
         alone = work_out(plan, of.scores.get(student.id, {}), DURING, of.adjustment(student.id))
-            by_the_book.plan_for(of, student.id), of.scores.get(student.id, {}), DURING, of.adjustment(student.id)
-        )
         assert figures(found) == figures(alone)
         assert (found.blanks_zero, found.blanks_full) == (alone.blanks_zero, alone.blanks_full)
         for one, other in zip(found.categories, alone.categories, strict=True):

@@ -45,7 +45,7 @@ function written(change, answer) {
     refuse(cellOf(one), typedIn(change, one), one.reason);
   }
   showRows(read, answer, last);
-  if (entry) recorded(entry);
+  recorded(entry, change.key, change.remark ? [] : refused);
   if (change.remark) return void remarkAnswered(change.remark, answer);
   for (const one of conflicts) {
     setAside({ ...one, typed: typedIn(change, one), at: change.at });

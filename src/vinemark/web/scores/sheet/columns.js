@@ -37,7 +37,7 @@ function draw() {
   const count = kept.hidden.length;
   restore.hidden = !count;
   restore.textContent = `Show ${count} hidden column${count === 1 ? "" : "s"}`;
-  document.getElementById("hidden-count").textContent = count ? `: ${count} hidden` : "";
+  document.getElementById("view-said").textContent = count ? `View: ${count} hidden` : "View";
   changed();
 }
 
