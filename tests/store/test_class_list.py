@@ -24,6 +24,7 @@ from vinemark.store.class_list import (
 )
 from vinemark.store.history import ChangedSinceError
 from vinemark.store.plans import latest_version, plan_versions
+from vinemark.store.remarks import remarks_of, write_remark
 from vinemark.store.undo import undo_entry
 
 CY = Student("cy", "Cy", "Li", "cy@x.example")
@@ -126,3 +127,12 @@ def test_the_history_of_a_cell_knows_what_came_under_another_number(kept: Kept) 
     assert scores.last_writer(kept.connection, kept.section, "L1", "i0") == "Maren"
     assert scores.since(kept.connection, kept.section, 0).places == {("ada", "i0"), ("L1", "i0")}
     assert latest_version(kept.connection, kept.section) == 1
+
+
+def test_remarks_at_cells_come_with_a_change_and_go_with_its_undo(kept: Kept) -> None:
+    write_remark(kept.connection, kept.act(), ("ada", "i0"), "first", "remark")
+    change = ClassChange(remarks={("ada", "i0"): "first; abs", ("bo", "i1"): "see me"})
+    entry = write_class(kept.connection, kept.act(), change, "from a file")
+    assert remarks_of(kept.connection, kept.section) == {("ada", "i0"): "first; abs", ("bo", "i1"): "see me"}
+    undo_entry(kept.connection, kept.act(), entry)
+    assert remarks_of(kept.connection, kept.section) == {("ada", "i0"): "first"}

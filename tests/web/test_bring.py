@@ -165,3 +165,12 @@ def test_a_file_that_holds_nothing_is_said_and_makes_no_section(site: Site, data
     answer = site.browser.post("/sections/new", data={"course": "MOSS 101", "file": (io.BytesIO(data), "x.csv")})
     assert (answer.status_code, said in answer.text, 'value="MOSS 101"' in answer.text) == (422, True, True)
     assert "MOSS" not in site.browser.get("/").text
+
+
+def test_what_is_no_score_is_kept_as_a_remark_at_its_cell(site: Site) -> None:
+    section, address = put_in(site, course="FIBR 120", **FALL)
+    page = site.browser.get(address)
+    assert "1 cell not taken" in page.text
+    site.post(f"{address}/take", **fields(page))
+    kept = site.browser.get(f"/s/{section}/scores").text
+    assert kept.count('data-remark="see note"') == 1

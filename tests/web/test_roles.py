@@ -34,7 +34,8 @@ MAY: dict[str, tuple[Role, ...]] = {
     "scores.cells": SCORES, "scores.paste": SCORES, "scores.undo": SCORES,
     "scores.late_effect": SCORES, "scores.late_do": SCORES,
     "scores.column_effect": SCORES, "scores.column_do": SCORES, "score_files.choose": SCORES,
-    "score_files.put_in": SCORES, "score_files.look": SCORES, "score_files.match": SCORES, "score_files.take": SCORES,
+    "score_files.put_in": SCORES, "score_files.look": SCORES,
+    "score_files.found": SCORES, "score_files.match": SCORES, "score_files.take": SCORES,
     "groups.show": SCORES, "groups.members": SCORES, "groups.even": SCORES, "groups.same": SCORES,
     "groups.scores": SCORES,
     # undoing says in words what it refuses

@@ -49,6 +49,10 @@ def test_looked_at_matched_taken_in_part_and_undone(site: Site, hydr: int) -> No
     matched = site.post(f"{address}/match", **{"column-0": "name", "column-1": "q1", "column-2": "", "row-3": two.id})
     for shown in ("Import 2 of 2", "line 4, Map quiz 1", "→ 1.5", "→ 2"):
         assert shown in matched.text
+    assert re.search(
+        r"Map quiz 1</th><td>0</td><td>2</td></tr>\s*<tr><th scope=\"row\">All</th><td>0</td>", matched.text
+    )
+    assert "3 students" in site.browser.get(f"{address}/found").text
     assert site.course(hydr) == before
     place = f"{one.id} q1"
     page = site.post(f"{address}/take", digest=digest(matched), take=place, key="k").text

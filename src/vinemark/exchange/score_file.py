@@ -1,5 +1,6 @@
 """A file of scores: what taking it would change, cell by cell, before anything is taken."""
 
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from fractions import Fraction
@@ -78,6 +79,15 @@ class CellChange:
         return f"{self.student_id} {self.item_id}"
 
 
+@dataclass(frozen=True)
+class ItemTotal:
+    """What a file changes of one item: so many scores are new, so many replace another."""
+
+    item: Item
+    new: int
+    changed: int
+
+
 @dataclass
 class ScoreFile:
     """What a file would do: new and changed cells, same ones, and what cannot be taken, with its line."""
@@ -93,6 +103,14 @@ class ScoreFile:
     def changes(self) -> list[CellChange]:
         """Everything that would be written."""
         return [*self.changed, *self.new]
+
+    def totals(self, plan: Plan) -> list[ItemTotal]:
+        """The changes counted by item, in the order of the plan."""
+        new, changed = (Counter(one.item_id for one in changes) for changes in (self.new, self.changed))
+        return [
+            ItemTotal(item, new[item.id], changed[item.id])
+            for item in plan.columns.values() if new[item.id] or changed[item.id]
+        ]  # fmt: skip
 
     @property
     def unknown(self) -> list[RowMatch]:

@@ -181,6 +181,9 @@ def _class_list(section: SectionState, entry: LaterEntry) -> Iterable[EntryLine]
     extensions = zip(before.get("extensions", []), after.get("extensions", []), strict=True)
     for (student, item, was), (_, _, due) in extensions:
         yield EntryLine(f"{_who(section, student)}, {_item(section, item)}", _due_words(was), _due_words(due))
+    remarks = zip(before.get("remarks", []), after.get("remarks", []), strict=True)
+    for (student, item, was), (_, _, text) in remarks:
+        yield EntryLine(f"{_who(section, student)}, {_item(section, item)}", was or _NOTHING, f"remark: {text}")
     for old, new in after["ids"].items():
         yield EntryLine(_who(section, new), student_id_words(old), student_id_words(new))
     if before["version"] != after["version"]:

@@ -16,6 +16,7 @@ from vinemark.store.database import Connection, transaction
 from vinemark.store.extensions import extension_rows, kept_extensions, put_extensions
 from vinemark.store.history import Act, ChangedSinceError, writing
 from vinemark.store.plans import latest_version, put_plan_version
+from vinemark.store.remarks import put_remarks, remarks_of
 from vinemark.store.scores import CLASS_KIND, current_cells, replace_cells
 from vinemark.store.sections import insert_students, plan_of
 
@@ -100,12 +101,13 @@ def put_details(connection: Connection, section_id: int, details: Mapping[str, l
 @dataclass(frozen=True)
 class ClassChange:
     """What one act changes of a class: students (None: one who leaves), what is kept beside them, cells, their own due
-    dates (None: no longer), the plan, and last their numbers, old to new."""
+    dates (None: no longer), remarks at cells, the plan, and last their numbers, old to new."""
 
     people: Mapping[str, Student | None] = field(default_factory=dict)
     details: Mapping[str, StudentDetail] = field(default_factory=dict)
     cells: Sequence[CellWrite] = ()
     extensions: Mapping[Place, date | None] = field(default_factory=dict)
+    remarks: Mapping[Place, str] = field(default_factory=dict)
     plan: Plan | None = None
     ids: Mapping[str, str] = field(default_factory=dict)
 
@@ -116,36 +118,48 @@ def write_class(connection: Connection, act: Act, change: ClassChange, what: str
     section = act.section_id
     with writing(connection, act, CLASS_KIND) as entry:
         entry.what = what
-        version = latest_version(connection, section)
-        people = {student: kept_student(one) for student, one in change.people.items()}
-        before = {
-            "people": people_state(connection, section, people),
-            "details": kept_details(connection, section, change.details),
-            "ids": {new: old for old, new in change.ids.items()},
-            "version": version,
-            "ids_first": True,
-            "extensions": kept_extensions(connection, section, change.extensions),
-        }
-        _come(connection, section, people)
-        details = {student: _kept_detail(one) for student, one in change.details.items()}
-        put_details(connection, section, details)
-        put_extensions(connection, section, extension_rows(change.extensions))
+        version, after = latest_version(connection, section), _after(change)
+        before = {**_before(connection, section, change), "version": version}
+        _come(connection, section, after["people"])
+        _put_beside(connection, section, after)
         was, cells = replace_cells(connection, section, change.cells)
         if change.plan is not None:
             version = put_plan_version(connection, section, change.plan)
-        _leave(connection, section, people)
+        _leave(connection, section, after["people"])
         put_ids(connection, section, change.ids)
-        entry.before = {**before, "cells": was}
-        entry.after = {
-            "people": people,
-            "details": details,
-            "ids": dict(change.ids),
-            "version": version,
-            "ids_first": False,
-            "extensions": extension_rows(change.extensions),
-            "cells": cells,
-        }
+        entry.before, entry.after = {**before, "cells": was}, {**after, "version": version, "cells": cells}
     return entry.id
+
+
+def _before(connection: Connection, section: int, change: ClassChange) -> dict[str, Any]:
+    """What a change finds, but for cells and plan."""
+    return {
+        "people": people_state(connection, section, change.people),
+        "details": kept_details(connection, section, change.details),
+        "ids": {new: old for old, new in change.ids.items()},
+        "ids_first": True,
+        "extensions": kept_extensions(connection, section, change.extensions),
+        "remarks": _kept_remarks(connection, section, change.remarks),
+    }
+
+
+def _after(change: ClassChange) -> dict[str, Any]:
+    """What a change leaves, but for cells and plan."""
+    return {
+        "people": {student: kept_student(one) for student, one in change.people.items()},
+        "details": {student: _kept_detail(one) for student, one in change.details.items()},
+        "ids": dict(change.ids),
+        "ids_first": False,
+        "extensions": extension_rows(change.extensions),
+        "remarks": [[*place, text] for place, text in change.remarks.items()],
+    }
+
+
+def _put_beside(connection: Connection, section: int, state: Any) -> None:
+    """Put what stands beside students and cells in place; older entries have less of it."""
+    put_details(connection, section, state["details"])
+    put_extensions(connection, section, state.get("extensions", []))
+    put_remarks(connection, section, state.get("remarks", []))
 
 
 def put_class_back(connection: Connection, section_id: int, now: Any, then: Any) -> None:
@@ -155,8 +169,7 @@ def put_class_back(connection: Connection, section_id: int, now: Any, then: Any)
     _refuse_changed(connection, section_id, now)
     _come(connection, section_id, then["people"])
     replace_cells(connection, section_id, [CellWrite(s, i, kept_cell(text)) for s, i, text in then["cells"]])
-    put_details(connection, section_id, then["details"])
-    put_extensions(connection, section_id, then.get("extensions", []))
+    _put_beside(connection, section_id, then)
     if then["version"] != now["version"]:
         if latest_version(connection, section_id) != now["version"]:
             raise ChangedSinceError("The plan was changed since; undo the later change first.")
@@ -179,16 +192,22 @@ def _refuse_changed(connection: Connection, section_id: int, now: Any) -> None:
     same = (
         people_state(connection, section_id, now["people"]) == now["people"]
         and kept_details(connection, section_id, now["details"]) == now["details"]
-        and kept_extensions(connection, section_id, _places(now)) == now.get("extensions", [])
+        and kept_extensions(connection, section_id, _places(now, "extensions")) == now.get("extensions", [])
+        and _kept_remarks(connection, section_id, _places(now, "remarks")) == now.get("remarks", [])
         and all(cells[f"{student} {item}"] == text for student, item, text in now["cells"])
     )
     if not same:
         raise ChangedSinceError("Some of this was changed again since. Nothing was changed.")
 
 
-def _places(state: Any) -> list[Place]:
-    """The places whose own due dates an entry of the class list changed; older ones changed none."""
-    return [(student, item) for student, item, _ in state.get("extensions", [])]
+def _places(state: Any, kind: str) -> list[Place]:
+    """The places whose own due dates or remarks an entry of the class list changed; older ones changed none."""
+    return [(student, item) for student, item, _ in state.get(kind, [])]
+
+
+def _kept_remarks(connection: Connection, section_id: int, places: Collection[Place]) -> list[list[str | None]]:
+    now = remarks_of(connection, section_id)
+    return [[*place, now.get(place)] for place in places]
 
 
 def put_ids(connection: Connection, section_id: int, ids: Mapping[str, str]) -> None:

@@ -22,6 +22,7 @@ from vinemark.core.bring.scale_fit import fitted_scale
 from vinemark.core.course.cell import Cell
 from vinemark.core.course.cell_text import cell_text
 from vinemark.core.course.course import Course
+from vinemark.core.course.tally import Place
 from vinemark.core.plan.plan import HUNDRED, ScaleRow
 from vinemark.core.scores.typed_cells import CellWrite
 from vinemark.core.scores.typed_score import read_plan_score
@@ -48,6 +49,7 @@ class UntakenCell:
     heading: str
     text: str
     reason: str
+    place: Place = ("", "")
 
 
 @dataclass(frozen=True)
@@ -163,7 +165,8 @@ def _cells(
             except Refused as error:
                 found = after.student(student)
                 who = found.plain_name if found else student
-                refused.append(UntakenCell(row, who, headings.get(column, ""), entry.text, error.reason))
+                place = student, item.id
+                refused.append(UntakenCell(row, who, headings.get(column, ""), entry.text, error.reason, place))
                 continue
             if cell == now:
                 same += 1

@@ -7,6 +7,7 @@ from itertools import pairwise
 from typing import NamedTuple
 
 from vinemark.core.base.number import exact_text
+from vinemark.core.plan.plan import ScaleRow
 from vinemark.core.plan.scale_text import rows_with_ends
 
 
@@ -18,26 +19,34 @@ class LetterRange(NamedTuple):
     highest: Fraction
 
 
-def range_faults(text: str) -> list[str]:
-    """What neighbouring ranges leave open or say twice: 'nothing says what 92 is (between A and B)'.
+class RangeFault(NamedTuple):
+    """What is wrong between two ranges, and the letter that a value there gets."""
+
+    letter: str
+    words: str
+
+
+def range_faults(text: str) -> list[RangeFault]:
+    """What neighbouring ranges leave open or say twice: '92 is in no range: it is a B here'.
 
     '80-89' under '90-100' leaves nothing open: whole numbers, or places, meet where one step is between them.
     """
     ranges = [LetterRange(row.letter, row.cutoff, top) for row, top in rows_with_ends(text) if top is not None]
     ranges.sort(key=lambda one: -one.lowest)
     step = Fraction(1, 10 ** max((len(places) for places in re.findall(r"\d\.(\d{1,6})", text)), default=0))
-    found = []
+    found = list[RangeFault]()
     for upper, lower in pairwise(ranges):
         between = upper.lowest - lower.highest
         if between > step:
             low, high = exact_text(lower.highest + step), exact_text(upper.lowest - step)
             what = low if low == high else f"{low} to {high}"
-            found.append(f"{what} is in no range: it is {_with_article(lower.letter)} here")
+            found.append(RangeFault(lower.letter, f"{what} is in no range: it is {_with_article(lower.letter)} here"))
         elif between <= 0:
             what = exact_text(upper.lowest)
             if between < 0:
                 what = f"{what} to {exact_text(lower.highest)}"
-            found.append(f"{what} is in two ranges: it is {_with_article(upper.letter)} here")
+            words = f"{what} is in two ranges: it is {_with_article(upper.letter)} here"
+            found.append(RangeFault(upper.letter, words))
     return found
 
 
@@ -47,5 +56,11 @@ def _with_article(letter: str) -> str:
 
 def said_of_ranges(text: str) -> str:
     """The same as an addition to a sentence; empty where the ranges meet."""
-    faults: Sequence[str] = range_faults(text)
-    return f"; {'; '.join(faults)}" if faults else ""
+    faults = range_faults(text)
+    return f"; {'; '.join(fault.words for fault in faults)}" if faults else ""
+
+
+def range_faults_of_rows(text: str, scale: Sequence[ScaleRow]) -> dict[int, str]:
+    """The same at the rows of the scale that was made of the text, by their place."""
+    places = {row.letter: place for place, row in enumerate(scale)}
+    return {places[fault.letter]: fault.words for fault in range_faults(text) if fault.letter in places}

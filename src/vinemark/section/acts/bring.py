@@ -1,14 +1,15 @@
 """Bringing a file in: kept to be looked at, said what it holds, taken whole in one act."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from hashlib import sha256
 
 from vinemark.core.base.refused import Refused
-from vinemark.core.bring.bring import Bringing, Brought, brought
+from vinemark.core.bring.bring import Bringing, Brought, UntakenCell, brought
 from vinemark.core.bring.columns import roles_said
 from vinemark.core.course.bounds import refuse_oversized
 from vinemark.core.course.detail import NO_DETAIL, StudentDetail
+from vinemark.core.course.tally import Place
 from vinemark.core.plan.bounds import refuse_beyond_limits
 from vinemark.core.table.read import TableReading
 from vinemark.exchange.apart import read_apart
@@ -95,6 +96,7 @@ def _bring_in(section: SectionState, request: Act, opened: OpenFile, said: Bring
         people={student.id: student for student in found.people.new},
         details=_details(section, found.remarks),
         cells=found.cells,
+        remarks=_cell_remarks(section, found.refused),
         plan=found.drafted.plan if found.drafted.plan != section.course.plan else None,
         ids=found.people.ids,
     )
@@ -114,6 +116,16 @@ def _details(section: SectionState, remarks: Mapping[str, str]) -> dict[str, Stu
         if said not in before.remark:
             joined = f"{before.remark}; {said}" if before.remark else said
             found[student] = replace(before, remark=joined[:LONGEST_FROM_FILE])
+    return found
+
+
+def _cell_remarks(section: SectionState, untaken: Sequence[UntakenCell]) -> dict[Place, str]:
+    """What stands in cells that are no scores is kept beside them, as remarks."""
+    now, found = section.snapshot.loaded.remarks, dict[Place, str]()
+    for one in untaken:
+        before, said = now.get(one.place, ""), " ".join(one.text.split())
+        if said and said not in before:
+            found[one.place] = (f"{before}; {said}" if before else said)[:LONGEST_FROM_FILE]
     return found
 
 

@@ -20,6 +20,7 @@ from vinemark.core.plan.plan import Plan, points_total
 from vinemark.core.plan.ribbon import Ribbon, ribbon
 from vinemark.core.plan.rule_choices import CONDITIONS_FOR_EACH, CONSEQUENCES_FOR_EACH
 from vinemark.core.plan.scale import row_faults, scale_faults
+from vinemark.core.plan.scale_ranges import range_faults_of_rows
 from vinemark.core.plan.sentences import (
     basis_words,
     cap_phrase,
@@ -136,7 +137,7 @@ def _scale_parts(plan: Plan) -> dict[str, Any]:
     return {
         "rounding_words": rounding_words(plan.rounding),
         "scale_faults": scale_faults(plan.scale),
-        "row_faults": row_faults(plan.scale),
+        "row_faults": {**range_faults_of_rows(request.form.get("pasted", ""), plan.scale), **row_faults(plan.scale)},
         "in_points": cutoffs_in_points(plan),
         "ladder": strip(plan, {}, frozenset()),
         "saved_scales": scales.scales_of(database(), person_id()),

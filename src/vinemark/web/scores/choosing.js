@@ -35,7 +35,8 @@ document.getElementById("use-all-alike")?.addEventListener("click", () => {
 /* The list can be long: only the lines of a student or an item. */
 document.getElementById("find-change")?.addEventListener("input", (event) => {
   const wanted = event.target.value.trim().toLocaleLowerCase();
-  for (const row of document.querySelectorAll("#change-list tbody tr")) {
-    row.hidden = Boolean(wanted) && !row.textContent.toLocaleLowerCase().includes(wanted);
-  }
+  const rows = [...document.querySelectorAll("#change-list tbody tr")];
+  for (const row of rows) row.hidden = Boolean(wanted) && !row.textContent.toLocaleLowerCase().includes(wanted);
+  const shown = rows.filter((row) => !row.hidden).length;
+  document.getElementById("changes-shown").textContent = wanted ? `${shown} of ${rows.length} shown` : "";
 });

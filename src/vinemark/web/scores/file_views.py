@@ -2,13 +2,17 @@
 
 from flask import Blueprint, abort, redirect, request, url_for
 from flask.typing import ResponseReturnValue
+from markupsafe import escape
 
 from vinemark.core.base.refused import Refused
+from vinemark.core.bring.bring import Bringing
+from vinemark.core.bring.columns import first_columns
+from vinemark.core.bring.found import found_words
 from vinemark.core.scores.sheet import sheet_bands
 from vinemark.exchange.score_file import shown
 from vinemark.exchange.score_matching import NOBODY
 from vinemark.section.acts import import_scores as acts
-from vinemark.section.acts.bring import keep_table
+from vinemark.section.acts.bring import keep_table, open_file
 from vinemark.section.acts.import_scores import LookedAtFile
 from vinemark.section.outcome import Conflict
 from vinemark.section.state import SectionState
@@ -89,12 +93,27 @@ def look(section_id: int, file_id: int) -> ResponseReturnValue:
         fields=FIELDS,
         nobody=NOBODY,
         listed=looked.listed,
+        totals=looked.scores.totals(course.plan),
         names={s.id: s.name for s in course.students},
         items=[(band.name, band.items) for band in sheet_bands(course.plan)],
         late_items=[item for _, item in course.plan.items()],
         item_names={item.id: item.name for item in course.plan.columns.values()},
         shown=shown,
     )
+
+
+@blueprint.get("/<int:file_id>/found")
+def found(section_id: int, file_id: int) -> ResponseReturnValue:
+    """What the whole file holds, in a sentence; nothing where it cannot be read as a table of students."""
+    section = writable_section(section_id)
+    _looked_at(section, file_id)
+    try:
+        opened = open_file(section, file_id, Bringing())
+    except Refused:
+        opened = None
+    if opened is None:
+        return ""
+    return f"It holds {escape(found_words(opened.reading, first_columns(opened.reading, section.course.plan)))}."
 
 
 @blueprint.post("/<int:file_id>/match")
