@@ -80,3 +80,13 @@ def test_the_reader_is_told_what_columns_are() -> None:
     assert roles == {1: "name", 2: "other", 3: "item", 4: "item", 5: "total"}
     again = reading(roles={6: "item"})
     assert [one.role for one in again.columns][5] == "item"
+
+
+def test_numbers_without_a_heading_are_asked_for_and_left_out_until_somebody_says() -> None:
+    text = "ID,Student,Quiz,\nL1,Ode Marit,8,14\nL2,Pell Jonas,10,9\nL3,Quist Ana,5,17\n"
+    read = reading(text)
+    assert list(read.unsure) == [(4, ("item", "subtotal"))]
+    assert [(one.use, one.asked) for one in first_columns(read, EMPTY)][-1] == ("leave", True)
+    told = reading(text, {4: "item"})
+    assert (list(told.unsure), first_columns(told, EMPTY)[-1].use) == ([], "new")
+    assert not reading(text.replace("14", "1").replace(",9\n", ",2\n").replace("17", "3")).unsure

@@ -25,7 +25,8 @@ class BroughtColumn:
     """A column and its use: a new item with name, points and category, the scores of an item of the plan, a figure to
     compare with, a remark, something of the student, or nothing.
 
-    `sure` says whether its points are written in the file; else they are taken from the highest score.
+    `sure` says whether its points are written in the file; else they are taken from the highest score. `asked` is a
+    column for which two readings are equally good: a person has to say.
     """
 
     column: int
@@ -42,6 +43,7 @@ class BroughtColumn:
     weight: Fraction | None = None
     due: date | None = None
     unit: Literal["points", "percent"] | None = None
+    asked: bool = False
 
     @property
     def target(self) -> str:
@@ -95,7 +97,8 @@ def first_columns(reading: TableReading, plan: Plan) -> list[BroughtColumn]:
 def _first(one: TableColumn, drafting: _Drafting) -> BroughtColumn:
     heading = drafting.reading.headings.get(one.column, "")
     samples = drafting.reading.samples.get(one.column, ())
-    made = BroughtColumn(one.column, heading, samples, one.role, "leave", unit=one.unit, points=one.points)
+    made = BroughtColumn(one.column, heading, samples, one.role, "leave", unit=one.unit, points=one.points,
+                         asked=one.column in dict(drafting.reading.unsure))  # fmt: skip
     if one.role in PERSON_ROLES:
         return replace(made, use="person")
     if one.role == "total":
@@ -169,6 +172,7 @@ def chosen_columns(columns: Sequence[BroughtColumn], choices: Choices, plan: Pla
 def _chosen(one: BroughtColumn, choice: ColumnChoice | None, plan: Plan) -> BroughtColumn:
     if choice is None:
         return one
+    one = replace(one, asked=False)
     use, _, more = choice.target.partition(" ")
     found: Use | None = next((known for known in get_args(Use) if known == use), None)
     if found is None or (found == "score" and more not in plan.columns):

@@ -97,10 +97,23 @@ def read_grid(grid: Grid, roles: SaidRoles = NO_ROLES) -> TableReading | None:
         _cells(grid, lines, columns),
         _values(grid, lines, columns),
         sorted(lines.kinds.items()),
+        [
+            (one.column + 1, ("item", "subtotal"))
+            for one in read
+            if one.column + 1 not in roles and _could_be_scores(grid, lines, one)
+        ],
         headings={one.column + 1: one.text for one in read},
         samples={one.column + 1: _samples(grid, lines, one) for one in read},
         titles=[cell.text for row in lines.of("title") for _, cell in grid.filled(row)],
     )
+
+
+def _could_be_scores(grid: Grid, lines: Lines, one: ReadColumn) -> bool:
+    """Whether numbers that no heading names and that add up with nothing are scores as well as figures."""
+    held = cells_held(grid, lines, one.column)
+    numbers = [cell.number for cell in held.filled if cell.number is not None]
+    running = numbers == list(range(1, len(numbers) + 1))
+    return one.role == "other" and not one.text and held.numeric and 2 * len(numbers) > len(held.cells) and not running
 
 
 def _as_said(one: ReadColumn, roles: SaidRoles) -> ReadColumn:
