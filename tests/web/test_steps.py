@@ -310,7 +310,7 @@ def test_the_working_of_a_student(site: Site, hydr: int) -> None:
 def test_the_demos_mistakes_are_found_and_lead_to_their_place(site: Site, hydr: int) -> None:
     page = site.browser.get(f"/s/{hydr}/audit").text
     assert codes(page) == {
-        "weights-off", "over-points", "slipped-key", "blank-waits", "not-enrolled", "not-in-section", "plan-differs",
+        "weights-off", "slipped-key", "blank-waits", "not-enrolled", "not-in-section", "plan-differs",
         "near-cutoff", "stopped", "no-work", "twin", "name-differs", "column-same",
     }  # fmt: skip
     assert re.search(rf'href="/s/{hydr}/scores#cell-L\d+-q4"', page)

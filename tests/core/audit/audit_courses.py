@@ -25,15 +25,40 @@ KINDS = (
 FAMILY = ("Ode", "Abara", "Quist", "Varga", "Nakamura", "Okafor", "Lindqvist", "Moreau", "Castellan", "Brandt", "Iyer",
           "Sorensen", "Petrov", "Haddad", "Winslow", "Tamura", "Eriksen", "Delgado", "Kowalski", "Farrow", "Mbeki",
           "Rossi", "Yilmaz", "Ngata")  # fmt: skip
+NAMES = (*FAMILY, *(f"{one}{end}" for one in FAMILY[:20] for end in ("sen", "ova")))
 GIVEN = ("Marit", "Juno", "Elif", "Tomas", "Aiko", "Idris", "Greta", "Hugo", "Leila", "Owen", "Priya", "Sami")
 
 
-def clean(seed: int, records: bool = True, settled: bool = True) -> Course:
+@dataclass(frozen=True)
+class Shape:
+    """What a class is like: how many, how able, how far a score lies from the ability, how often work is missing or
+    exempt."""
+
+    people: tuple[int, int]
+    ability: Callable[[random.Random], float]
+    noise: float = 0.08
+    gone: tuple[int, int] = (2, 1)
+
+
+SHAPES: dict[str, Shape] = {
+    "even": Shape((12, 22), lambda rng: rng.uniform(0.62, 0.95)),
+    "wide": Shape((34, 60), lambda rng: rng.uniform(0.45, 1.0), 0.04),
+    # What the limits were not tuned on.
+    "skewed": Shape((20, 40), lambda rng: 1 - abs(rng.gauss(0, 0.16)), 0.07),
+    "bimodal": Shape((20, 40), lambda rng: rng.choice((rng.gauss(0.55, 0.04), rng.gauss(0.9, 0.04))), 0.09),
+    "six": Shape((6, 6), lambda rng: rng.uniform(0.5, 1.0), 0.12),
+    "mastery": Shape((15, 30), lambda rng: rng.choice((1.0, 1.0, 1.0, rng.uniform(0.6, 1.0))), 0.05),
+    "studio": Shape((8, 16), lambda rng: rng.uniform(0.7, 0.95), 0.15, (8, 4)),
+    "careless": Shape((25, 45), lambda rng: rng.uniform(0.5, 0.95), 0.14, (7, 2)),
+}
+
+
+def clean(seed: int, records: bool = True, settled: bool = True, shape: str = "even") -> Course:
     """A course as a careful instructor leaves it: full scores that hang together, everyone settled as computed."""
-    rng = random.Random(seed)
+    rng, of = random.Random(seed), SHAPES[shape]
     plan = _plan(rng)
-    people = _people(rng)
-    scores = {s.id: _scores(rng, plan, ability=rng.uniform(0.62, 0.95)) for s in people}
+    people = _people(rng, of)
+    scores = {s.id: _scores(rng, plan, of, of.ability(rng)) for s in people}
     course = Course(TERM, SectionName("HYDR 230", "Watershed Field Methods", "01"), plan, people, scores)
     if records:
         entries = [RosterEntry(s.id, s.family_name, s.given_name, basis="pass" if n % 7 == 3 else "letter")
@@ -75,23 +100,23 @@ def _weights(rng: random.Random, count: int) -> list[Fraction]:
     return [*map(Fraction, parts), Fraction(100 - sum(parts))]
 
 
-def _people(rng: random.Random) -> tuple[Student, ...]:
-    families = rng.sample(FAMILY, rng.randint(12, 22))
+def _people(rng: random.Random, of: Shape) -> tuple[Student, ...]:
+    families = rng.sample(NAMES, rng.randint(*of.people))
     return tuple(
         Student(f"L{100 + n}", family, rng.choice(GIVEN), f"{family.lower()}{n}@larkmoor.example")
         for n, family in enumerate(families)
     )
 
 
-def _scores(rng: random.Random, plan: Plan, ability: float) -> dict[str, Cell]:
+def _scores(rng: random.Random, plan: Plan, of: Shape, ability: float) -> dict[str, Cell]:
     row: dict[str, Cell] = {}
     for category, item in plan.items():
         if category.extra:
-            row[item.id] = Fraction(rng.randint(0, 10)) if rng.random() < 0.4 else None
+            row[item.id] = Fraction(rng.randint(4, 10)) if rng.random() < 0.4 else None
             continue
-        share = min(1.0, max(0.3, rng.gauss(ability, 0.08)))
+        share = min(1.0, max(0.3, rng.gauss(ability, of.noise)))
         half_points = round(share * int(item.points) * 2)
-        row[item.id] = rng.choices((Fraction(half_points, 2), "missing", "exempt"), (96, 2, 1))[0]
+        row[item.id] = rng.choices((Fraction(half_points, 2), "missing", "exempt"), (96, *of.gone))[0]
     return row
 
 
@@ -498,3 +523,197 @@ def _(rng: random.Random, course: Course) -> Planted:
         )
     )
     return Planted(replace(course, syllabus=f"Grading\n\n{promise}\n"))
+
+
+def column(course: Course, item: Item) -> list[Cell]:
+    return [course.cell(student, item.id) for student in rows(course)]
+
+
+def same(cell: Cell, count: int) -> list[Cell]:
+    return [cell] * count
+
+
+def with_column(course: Course, item: Item, cells: list[Cell]) -> Course:
+    for student, cell in zip(rows(course), cells, strict=True):
+        course = with_cells(course, student, {item.id: cell})
+    return course
+
+
+def parts_of(course: Course, student: str) -> list[Fraction]:
+    """A student's scores above 0 as fractions of their points, rising."""
+    pairs = ((item, course.cell(student, item.id)) for c, item in course.plan.items() if not c.extra)
+    return sorted(cell / item.points for item, cell in pairs if isinstance(cell, Fraction) and cell)
+
+
+@planter("column-shifted")
+def _(rng: random.Random, course: Course) -> Planted:
+    course = clean(rng.randint(0, 10**6), shape="wide")
+    category = ordinary(rng, course)
+    item = rng.choice(category.items)
+    cells = column(course, item)
+    if rng.random() < 0.4:
+        return _exchanged(rng, course)
+    if rng.random() < 0.5:
+        row = rng.randint(1, len(cells) // 3)
+        moved = [*cells[:row], None, *cells[row:-1]]
+    else:
+        row = rng.randint(0, len(cells) // 3)
+        moved = [*cells[:row], *cells[row + 1 :], None]
+    return Planted(with_column(course, item, moved), category=category.id, item=item.id)
+
+
+def _exchanged(rng: random.Random, course: Course) -> Planted:
+    """Two neighbours, one of them able and one not, with each other's score."""
+    people, able = rows(course), {s: parts_of(course, s) for s in rows(course)}
+    middle = {s: parts[len(parts) // 2] for s, parts in able.items()}
+    pairs = [n for n in range(len(people) - 1) if abs(middle[people[n]] - middle[people[n + 1]]) > Fraction(35, 100)]
+    category = ordinary(rng, course)
+    for n in rng.sample(pairs, len(pairs)):
+        for item in rng.sample(category.items, len(category.items)):
+            cells = column(course, item)
+            if all(isinstance(cell, Fraction) for cell in cells[n : n + 2]):
+                cells[n], cells[n + 1] = cells[n + 1], cells[n]
+                return Planted(with_column(course, item, cells), people[n], category.id, item.id)
+    return _exchanged(rng, clean(rng.randint(0, 10**6), shape="wide"))
+
+
+@planter("column-copied")
+def _(rng: random.Random, course: Course) -> Planted:
+    category = ordinary(rng, course)
+    first, later = sorted(rng.sample(range(len(category.items)), 2))
+    return Planted(
+        with_column(course, category.items[later], column(course, category.items[first])),
+        category=category.id, item=category.items[later].id,
+    )  # fmt: skip
+
+
+@planter("half-entered")
+def _(rng: random.Random, course: Course) -> Planted:
+    category = ordinary(rng, course)
+    item, cells = rng.choice(category.items), list[Cell]()
+    cells = column(course, item)
+    keep = rng.randint(2, len(cells) * 2 // 3)
+    cells = [Fraction(4), *cells[1:keep], *[None] * (len(cells) - keep)]
+    return Planted(with_column(course, item, cells), category=category.id, item=item.id)
+
+
+@planter("exempt-many")
+def _(rng: random.Random, course: Course) -> Planted:
+    category = ordinary(rng, course)
+    if rng.random() < 0.5:
+        student = rng.choice(rows(course))
+        gone = category.items[: len(category.items) // 2 + 1]
+        return Planted(with_cells(course, student, {i.id: "exempt" for i in gone}), student, category.id)
+    item = rng.choice(category.items)
+    cells = column(course, item)
+    few = len(cells) // 5
+    return Planted(with_column(course, item, [*cells[:few], *same("exempt", len(cells) - few)]),
+                   category=category.id, item=item.id)  # fmt: skip
+
+
+@planter("all-missing")
+def _(rng: random.Random, course: Course) -> Planted:
+    category = ordinary(rng, course)
+    item = rng.choice(category.items)
+    cells = column(course, item)
+    return Planted(with_column(course, item, [*cells[:2], *same("missing", len(cells) - 2)]),
+                   category=category.id, item=item.id)  # fmt: skip
+
+
+@planter("zeros-many")
+def _(rng: random.Random, course: Course) -> Planted:
+    category = ordinary(rng, course)
+    item = rng.choice(category.items)
+    cells = column(course, item)
+    some = rng.randint(len(cells) // 3 + 2, len(cells))
+    return Planted(with_column(course, item, [*[Fraction(0)] * some, *cells[some:]]),
+                   category=category.id, item=item.id)  # fmt: skip
+
+
+@planter("code-as-number")
+def _(rng: random.Random, course: Course) -> Planted:
+    places = [(c, i) for c, i in course.plan.items() if not c.extra and i.points >= 20]
+    code = rng.choice((Fraction(99), Fraction(999), Fraction(1)))
+    places = [place for place in places if place[1].points != 100 or code != 99] or places
+    code = code if any(i.points != 100 for _, i in places) else Fraction(1)
+    chosen = [(rng.choice(rows(course)), *rng.choice(places)) for _ in range(4)]
+    for student, _, item in chosen:
+        course = with_cells(course, student, {item.id: code})
+    student, category, item = chosen[0]
+    return Planted(course, student, category.id, item.id)
+
+
+@planter("outlier")
+def _(rng: random.Random, course: Course) -> Planted:
+    course = clean(rng.randint(0, 10**6), shape="wide")
+    student = rng.choice([s for s in rows(course) if parts_of(course, s)[1] > Fraction(3, 4)])
+    category = rng.choice([c for c in course.plan.categories if not c.extra])
+    item = rng.choice(category.items)
+    return Planted(with_cells(course, student, {item.id: item.points / 8}), student, category.id, item.id)
+
+
+@planter("percent-high")
+def _(rng: random.Random, course: Course) -> Planted:
+    student = rng.choice(rows(course))
+    return Planted(aimed_at(course, student, Fraction(rng.randint(101, 130))), student)
+
+
+@planter("cap-odd")
+def _(rng: random.Random, course: Course) -> Planted:
+    cap = Fraction(rng.choice((10, 49, 201, 1000)))
+    if rng.random() < 0.5:
+        return Planted(with_plan(course, cap=cap))
+    category = ordinary(rng, course)
+    return Planted(with_category(course, replace(category, cap=cap)), category=category.id)
+
+
+@planter("due-outside")
+def _(rng: random.Random, course: Course) -> Planted:
+    category = ordinary(rng, course)
+    item = rng.choice(category.items)
+    day = rng.choice((TERM.starts - timedelta(days=1), TERM.ends + timedelta(days=1), date(2025, 10, 9)))
+    return Planted(with_item(course, category, replace(item, due=day)), category=category.id, item=item.id)
+
+
+@planter("scale-odd")
+def _(rng: random.Random, course: Course) -> Planted:
+    letters, cutoffs = list("ABCDF"), [90, 80, 70, 60, 0]
+    if rng.random() < 0.5:
+        cutoffs = [225, 200, 175, 150, 0]
+    else:
+        one = rng.randint(0, 3)
+        letters[one], letters[one + 1] = letters[one + 1], letters[one]
+    return Planted(with_plan(course, scale=tuple(map(ScaleRow, letters, map(Fraction, cutoffs)))))
+
+
+@planter("attended-early")
+def _(rng: random.Random, course: Course) -> Planted:
+    student = somebody(rng, course)
+    last = max(i.due for c, i in course.plan.items() if i.due and isinstance(course.cell(student, i.id), Fraction))
+    day = last - timedelta(days=rng.randint(9, 20))
+    return Planted(with_settled(course, student, Settled("F", reason="left", last_attended=day)), student)
+
+
+def incomplete(course: Course, student: str, fallback: str, owed: str | None = None) -> Course:
+    day = TERM.ends + timedelta(days=60)
+    return with_settled(course, student, Settled("I", fallback_grade=fallback, finish_by=day, owed=owed))
+
+
+@planter("fallback-above")
+def _(rng: random.Random, course: Course) -> Planted:
+    student = somebody(rng, course)
+    course = aimed_at(course, student, Fraction(rng.randint(20, 78)))
+    return Planted(incomplete(course, student, "B"), student)
+
+
+@planter("owes-nothing")
+def _(rng: random.Random, course: Course) -> Planted:
+    student = somebody(rng, course)
+    return Planted(incomplete(aimed_at(course, student, Fraction(85)), student, "C", rng.choice((None, " "))), student)
+
+
+@planter("lowered")
+def _(rng: random.Random, course: Course) -> Planted:
+    student = somebody(rng, course)
+    course = aimed_at(course, student, Fraction(rng.randint(81, 99)))
+    return Planted(with_settled(course, student, Settled("C", reason="plagiarism")), student)

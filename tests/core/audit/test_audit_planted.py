@@ -1,6 +1,7 @@
 """The audit against a seeded generator: silent on clean courses, and every planted mistake found at its place.
 
-The aims are the ones the audit is held to: every `stop`, nine tenths of `look`, eight tenths of `note`.
+The aims are the ones the audit is held to: every `stop`, 95 of 100 `look`, nine tenths of `note`. Shapes of classes on
+which no limit was tuned are judged apart.
 """
 
 import random
@@ -8,14 +9,18 @@ from collections import Counter
 
 import pytest
 
-from tests.core.audit.audit_courses import AS_OF, PLANTERS, Planted, clean
+from tests.core.audit.audit_courses import AS_OF, PLANTERS, SHAPES, Planted, clean
 from vinemark.core.audit import CODES, Finding, audit
 
 pytestmark = pytest.mark.many
 
 CLEAN = 120
 EACH = 12
-AIMS = {"stop": 1.0, "look": 0.9, "note": 0.8}
+AIMS = {"stop": 1.0, "look": 0.95, "note": 0.9}
+JUDGED = ("wide", "skewed", "bimodal", "six", "mastery")
+NOISY = ("studio", "careless")
+"""Scores lie 14 or 15 percent from what a student can: two neighbours are then often better exchanged."""
+OF_A_SHAPE = 60
 
 
 def test_every_code_is_planted() -> None:
@@ -30,6 +35,23 @@ def test_a_clean_course_is_silent_of_stops_and_looks(records: bool, settled: boo
         course = clean(seed, records, settled)
         alarms.update(f"{f.code} {f.message}" for f in audit(course, AS_OF) if f.level != "note")
     assert not alarms
+
+
+def test_clean_courses_of_other_shapes(capsys: pytest.CaptureFixture[str]) -> None:
+    alarms: dict[str, Counter[str]] = {}
+    courses: Counter[str] = Counter()
+    for shape in (*JUDGED, *NOISY):
+        alarms[shape] = Counter()
+        for number in range(OF_A_SHAPE):
+            found = [f.code for f in audit(clean(5000 + number, shape=shape), AS_OF) if f.level != "note"]
+            alarms[shape].update(found)
+            courses[shape] += bool(found)
+    with capsys.disabled():
+        print(f"\nclean courses of {OF_A_SHAPE} with a finding to check, by shape")
+        print("\n".join(f"  {shape:10}{courses[shape]:3}  {dict(alarms[shape]) or ''}" for shape in alarms))
+    assert set(alarms) | {"even"} == set(SHAPES)
+    assert sum(courses[shape] for shape in JUDGED) <= len(JUDGED) * OF_A_SHAPE // 100 + 1
+    assert not any(f.endswith(("shifted",)) for shape in ("wide", "skewed", "bimodal") for f in alarms[shape])
 
 
 def is_there(findings: list[Finding], code: str, planted: Planted) -> bool:

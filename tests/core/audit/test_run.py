@@ -14,4 +14,4 @@ def test_a_clean_course_is_silent() -> None:
 
 def test_findings_come_with_stop_first() -> None:
     levels = [f.level for f in audit(course(plan(category("10", weight="90")), {"ada": ["11"]}), AFTER)]
-    assert levels == ["stop", "look"]
+    assert levels == ["stop", "look", "note"]

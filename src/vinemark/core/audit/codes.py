@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from vinemark.core.audit import fix
-from vinemark.core.audit.checks import grades, plan, roster, rules, scores
+from vinemark.core.audit.checks import cells, columns, decided, grades, odd_rules, plan, roster, rules, scores
 from vinemark.core.audit.finding import Facts, Finding, Found, Level, Step
 from vinemark.core.audit.fix import Fix
 from vinemark.core.course.course import Course
@@ -42,7 +42,8 @@ class Code:
 
 
 _STEPS: Mapping[str, Step] = {
-    "plan": "plan", "rules": "plan", "scores": "scores", "roster": "settle", "grades": "settle",
+    "plan": "plan", "rules": "plan", "odd_rules": "plan", "scores": "scores", "columns": "scores", "cells": "scores",
+    "roster": "settle", "grades": "settle", "decided": "settle",
 }  # fmt: skip
 
 _DECLARED = (
@@ -61,16 +62,28 @@ _DECLARED = (
     Code("same-name", "look", "item", "Same name twice", plan.same_name_twice, "nothing"),
     Code("scale-hole", "stop", "plan", "Gap in the letter scale", plan.scale_hole, "nothing"),
     Code("plan-differs", "look", "category", "Plan differs from the syllabus", plan.plan_differs, "nothing"),
+    Code("cap-odd", "look", "category", "Cap far from 100", odd_rules.cap_odd, "nothing"),
+    Code("due-outside", "look", "item", "Due outside the term", odd_rules.due_outside, "nothing"),
+    Code("scale-odd", "look", "plan", "Odd letter scale", odd_rules.scale_odd, "nothing"),
     Code("late-unruled", "look", "category", "Late work without a rule", rules.late_unruled, "all"),
     Code("requirement-blind", "look", "item", "Nothing recorded for a requirement", rules.requirement_blind, "all"),
     Code("promise-open", "look", "plan", "Promise of the syllabus not in the plan", rules.promise_open, "all"),
+    Code("column-shifted", "look", "student", "Scores in the wrong rows", columns.column_shifted,
+         "all", fix.move_scores),
+    Code("column-copied", "look", "item", "Same scores twice", columns.column_copied, "all"),
+    Code("half-entered", "look", "item", "Scores for a part of the class", columns.half_entered, "all"),
+    Code("exempt-many", "look", "student", "Many exempt", columns.exempt_many, "all"),
+    Code("all-missing", "look", "item", "Missing for nearly everybody", columns.all_missing, "all"),
+    Code("zeros-many", "look", "item", "Many zeros", columns.zeros_many, "all"),
+    Code("code-as-number", "look", "student", "Code typed as a score", cells.code_as_number, "all"),
     Code("over-points", "look", "student", "Score above the points possible", scores.over_points,
          "columns", fix.write_amount),
     Code("slipped-key", "look", "student", "Possible typing slip", scores.slipped_key, "both", fix.write_amount),
+    Code("outlier", "look", "student", "Score out of line", cells.outlier, "all"),
     Code("column-blank", "look", "item", "Item without scores", scores.columns_blank, "columns", fix.make_item_planned),
     Code("column-same", "note", "item", "Same score for everyone", scores.column_same, "columns"),
     Code("blank-waits", "look", "student", "Blanks not counted", scores.blank_waits,
-         "rows", fix.count_blanks_as_zero, premise=scores.blank_columns),
+         "rows", fix.count_blanks_as_zero, premise=scores.columns_of_no_student),
     Code("no-work", "look", "student", "No work at all", scores.no_work, "rows", premise=scores.half_at_work),
     Code("stopped", "note", "student", "Stopped handing in", scores.stopped, "rows", premise=scores.given_items),
     Code("not-enrolled", "stop", "student", "Not on the roster", roster.not_enrolled, "rows"),
@@ -82,6 +95,7 @@ _DECLARED = (
     Code("twin", "look", "student", "Possibly one person twice", roster.twin, "nothing"),
     Code("adjusted-bare", "look", "student", "Adjustment without a reason", rules.adjusted_bare, "nothing"),
     Code("requirement-lowers", "note", "student", "Requirement lowers the letter", grades.requirement_lowers, "rows"),
+    Code("percent-high", "note", "student", "Above 100 without extra credit", decided.percent_high, "rows"),
     Code("near-cutoff", "note", "student", "Just below a cutoff", grades.near_cutoff, "rows"),
     Code("rounding-decides", "note", "student", "Rounding decides the letter", grades.rounding_decides, "rows"),
     Code("unsettled", "stop", "student", "No settled grade", grades.unsettled, "rows", premise=grades.anything_settled),
@@ -95,6 +109,10 @@ _DECLARED = (
     Code("grade-without-work", "look", "student", "Passing grade without work", grades.grade_without_work, "rows"),
     Code("attended-outside", "stop", "student", "Last date of attendance outside the term", grades.attended_outside,
          "rows"),
+    Code("attended-early", "look", "student", "Work after the last date of attendance", decided.attended_early, "rows"),
+    Code("fallback-above", "look", "student", "Fallback above the computed grade", decided.fallback_above, "rows"),
+    Code("owes-nothing", "note", "student", "Incomplete without work owed", decided.owes_nothing, "rows"),
+    Code("lowered", "note", "student", "Settled below computed", decided.settled_below, "rows"),
     Code("needs-fallback", "stop", "student", "Incomplete: something missing", grades.needs_fallback, "rows"),
     Code("finish-by-outside", "stop", "student", "Finish-by date out of range", grades.finish_by_outside, "rows"),
 )  # fmt: skip

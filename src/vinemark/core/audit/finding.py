@@ -2,14 +2,16 @@
 
 from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
 from copy import copy
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from fractions import Fraction
 from functools import cached_property
 from typing import Literal
 
+from vinemark.core.audit.fit import Fit
+from vinemark.core.audit.score_table import ScoreTable, score_table
 from vinemark.core.course.course import GRADING_BASES, Course, GradingBasis, Student
-from vinemark.core.grade.calculation import Grade
+from vinemark.core.grade.calculation import Calculators, Grade
 from vinemark.core.grade.class_columns import grades_of
 from vinemark.core.grade.codes import numbers_for, settled_number
 from vinemark.core.grade.final_steps import is_lowered
@@ -142,8 +144,10 @@ class Facts:
         """The facts of the same plan and people after an edit of cells or settled grades."""
         found = copy(self)
         found.course, found._grades = course, grades
-        for name in ("grades", "settled_ranks"):
+        for name in ("grades", "settled_ranks", "fit"):
             found.__dict__.pop(name, None)
+        if "table" in self.__dict__:
+            found.__dict__["table"] = self.table.after(course, touched.students)
         found.suspects = {item: seen for item, seen in self.suspects.items() if item not in touched.items}
         found.helped = {
             category: {student: what for student, what in seen.items() if student not in touched.students}
@@ -283,6 +287,31 @@ class Facts:
     def recorded(self, item: Item) -> int:
         """How many enrolled students have anything but a blank on an item."""
         return self.course.tally.recorded.get(item.id, 0)
+
+    @cached_property
+    def without_extra(self) -> Calculators:
+        """The plan without extra credit, points for everyone and the course's cap, made ready."""
+        plan = self.plan
+        categories = tuple(
+            replace(c, items=tuple(i for i in c.items if not i.extra)) for c in plan.categories if not c.extra
+        )
+        there = {None, *(c.id for c in categories), *(i.id for c in categories for i in c.items)}
+        there |= {one.id for one in plan.recorded}
+        made = replace(
+            plan, categories=categories, added=Fraction(0), cap=None,
+            requirements=tuple(r for r in plan.requirements if {r.condition.item, r.condition.category} <= there),
+        )  # fmt: skip
+        return Calculators(made, self.as_of)
+
+    @cached_property
+    def table(self) -> ScoreTable:
+        """The scores of the enrolled as one table."""
+        return score_table(self.course)
+
+    @cached_property
+    def fit(self) -> Fit:
+        """What is expected of each of them."""
+        return Fit(self.table)
 
     @cached_property
     def taking_part(self) -> list[Student]:

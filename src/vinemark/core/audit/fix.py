@@ -13,6 +13,9 @@ from vinemark.core.plan.edit import change_category, set_rule
 from vinemark.core.plan.items import file_item
 from vinemark.core.plan.plan import Item, Plan
 
+GAP_WITHIN = 8
+"""So many rows before the one from which on a column fits better, its gap is looked for."""
+
 
 @dataclass(frozen=True)
 class Fix:
@@ -91,6 +94,37 @@ def write_amount(course: Course, finding: Finding) -> Fix:
     now = course.cell(*place)
     cell = scored(meant, now.late) if isinstance(now, DetailedScore) else meant
     return Fix(f"Make it {exact_text(meant)}", cells={place: cell})
+
+
+def move_scores(course: Course, finding: Finding) -> Fix | None:
+    """Put scores that stand in the wrong rows where they fit: two exchanged, or a column moved by a row.
+
+    A column is only moved where no score would be written over or lost.
+    """
+    item = finding.item or ""
+    if finding.student is not None:
+        pair = (finding.student, finding.facts.target)
+        cells = [course.cell(student, item) for student in pair]
+        return Fix("Exchange the two", cells={(s, item): cell for s, cell in zip(pair, reversed(cells), strict=True)})
+    return _move_column(course, finding, item)
+
+
+def _move_column(course: Course, finding: Finding, item: str) -> Fix | None:
+    """Up from the gap that stands near the row from which on they fit; down where the last row is empty."""
+    rows = [student.id for student in course.enrolled()]
+    if finding.facts.target not in rows:
+        return None
+    first, up = rows.index(finding.facts.target), finding.facts.amount == -1
+    cells = [course.cell(student, item) for student in rows]
+    if up:
+        gap = next((n for n in range(first, max(-1, first - GAP_WITHIN), -1) if cells[n] is None), None)
+        rows, moved = (rows[gap:], [*cells[gap + 1 :], None]) if gap is not None else ([], [])
+    else:
+        rows, moved = (rows[first:], [None, *cells[first:-1]]) if cells[-1] is None else ([], [])
+    if not rows:
+        return None
+    where = "up" if up else "down"
+    return Fix(f"Move the scores one row {where}", cells={(s, item): c for s, c in zip(rows, moved, strict=True)})
 
 
 def adding_from_roster(course: Course, finding: Finding) -> Fix:

@@ -5,6 +5,7 @@ from collections.abc import Collection, Iterator
 from fractions import Fraction
 from statistics import median
 
+from vinemark.core.audit.checks.columns import half_entered_items
 from vinemark.core.audit.finding import Facts, FixFacts, Found
 from vinemark.core.base.dates import day_words
 from vinemark.core.base.number import exact_text, fixed, percent_text
@@ -16,6 +17,8 @@ ALIKE = 10
 STOPPED = 3
 SOME = 5
 """Beside fewer scores nothing stands apart."""
+OTHERS = 4
+"""Beside fewer of their own a student's score does not stand apart."""
 WITHIN = Fraction(3, 10)
 
 
@@ -56,7 +59,8 @@ def blank_waits(facts: Facts) -> Iterator[Found]:
     """After the term's end, a blank of an enrolled student that is still left out."""
     if not facts.term_ended:
         return
-    waiting = [(c, i) for c, i in facts.regular_items() if _left_out(c, i) and not column_blank(facts, i)]
+    no_ones = {*blank_columns(facts), *half_entered_items(facts)}
+    waiting = [(c, i) for c, i in facts.regular_items() if _left_out(c, i) and i.id not in no_ones]
     for student in facts.rows:
         items = [item for _, item in waiting if facts.course.cell(student.id, item.id) is None]
         items = [item for item in items if not facts.has_time(student, item)]
@@ -97,6 +101,11 @@ def blank_columns(facts: Facts) -> list[str]:
     return [item.id for _, item in facts.regular_items() if column_blank(facts, item)]
 
 
+def columns_of_no_student(facts: Facts) -> tuple[list[str], list[str]]:
+    """The items that are blank or half entered as a whole: their blanks are no single student's."""
+    return blank_columns(facts), half_entered_items(facts)
+
+
 def columns_blank(facts: Facts) -> Iterator[Found]:
     """A counting item whose day is over, with not one score."""
     for category, item in facts.columns():
@@ -132,22 +141,22 @@ def column_same(facts: Facts) -> Iterator[Found]:
 def slipped_key(facts: Facts) -> Iterator[Found]:
     """A score that looks like a slip of the key: ten times it, or a tenth of it, would fit student and item.
 
-    Low: 0.9 of 10 from a student with 8.5 to 9.5 elsewhere, on an item where nobody else is below 6.
+    Low: 0.9 of 10 from a student with 8.5 to 9.5 elsewhere, on an item where nobody else is below 6. Extra items are
+    looked at too; a student's own scores are those on regular ones.
     """
-    items = list(facts.regular_items())
+    items = [(category, item) for category, item in facts.plan.items() if item.counts]
     suspects = {item.id: found for _, item in items if (found := _suspects(facts, item))}
-    touched = [(category, item) for category, item in facts.columns() if item.id in suspects]
+    touched = [(category, item) for category, item in items if item.id in suspects and facts.looks_down(item)]
     for student in facts.enrolled:
-        mine: list[Fraction] = []
+        others: list[tuple[str, Fraction]] | None = None
         row = facts.course.values.get(student.id, NO_VALUES)
         for category, item in items if facts.looks_along(student) else touched:
             number = row.get(item.id)
             if number is None or number not in suspects.get(item.id, ()):
                 continue
-            if not mine:
-                pairs = ((facts.number(student, i), i.points) for _, i in items)
-                mine = sorted(n / points for n, points in pairs if n is not None)
-            meant = _meant(facts, student, item, mine) if len(mine) > 4 else None
+            others = _own_fractions(facts, student) if others is None else others
+            rest = [fraction for name, fraction in others if name != item.id]
+            meant = _meant(facts, student, item, rest) if len(rest) >= OTHERS else None
             if meant is not None:
                 yield _slipped(facts, student, category, item, meant * item.points)
 
@@ -170,7 +179,7 @@ def _apart_on(risen: Risen, points: Fraction) -> set[Fraction]:
     places = sorted({first, min(first + 1, count - 1), count - 2, count - 1})
     values = [Fraction(whole[place], risen.unit) for place in places]
     ends = {Fraction(whole[first], risen.unit), values[-1]}
-    return {end for end in ends if not _is_usual(end, points) and _stands_apart(end, points, values)}
+    return {end for end in ends if not _is_usual(end, points) and _stands_apart(end, points, _but_one(values, end))}
 
 
 def _is_usual(number: Fraction, points: Fraction) -> bool:
@@ -179,20 +188,25 @@ def _is_usual(number: Fraction, points: Fraction) -> bool:
     return of < tens < 40 * of
 
 
-def _meant(facts: Facts, student: Student, item: Item, mine: list[Fraction]) -> Fraction | None:
+def _own_fractions(facts: Facts, student: Student) -> list[tuple[str, Fraction]]:
+    """A student's scores on regular items as fractions of their points, rising."""
+    pairs = ((item, facts.number(student, item)) for _, item in facts.regular_items())
+    return sorted(((i.id, n / i.points) for i, n in pairs if n is not None), key=lambda pair: pair[1])
+
+
+def _meant(facts: Facts, student: Student, item: Item, rest: list[Fraction]) -> Fraction | None:
     """The fraction of the points that was probably meant; None where what stands there is plausible beside the
-    student's own, which rise and hold it."""
+    student's others, which rise."""
     fraction = (facts.number(student, item) or Fraction(0)) / item.points
-    if not _stands_apart(fraction, Fraction(1), mine):
+    if not _stands_apart(fraction, Fraction(1), rest):
         return None
     if fraction >= 4:
         return fraction / 10 if fraction / 10 <= 1 else None
-    return 10 * fraction if abs(10 * fraction - median(_but_one(mine, fraction))) <= WITHIN else None
+    return 10 * fraction if abs(10 * fraction - median(rest)) <= WITHIN else None
 
 
-def _stands_apart(number: Fraction, points: Fraction, values: list[Fraction]) -> bool:
+def _stands_apart(number: Fraction, points: Fraction, rest: list[Fraction]) -> bool:
     """Whether a number that is far too high or low for the points is so beside the other values, too, which rise."""
-    rest = _but_one(values, number)
     if number >= 4 * points:
         return number > 3 * rest[-1]
     lowest = next((value for value in rest if value > 0), None)

@@ -1,0 +1,264 @@
+"""Checks of whole columns: displaced, copied, half entered, mostly exempt or missing, full of zeros."""
+
+from collections.abc import Iterator, Sequence
+from datetime import timedelta
+from fractions import Fraction
+from itertools import pairwise
+from typing import Final
+
+import numpy as np
+
+from vinemark.core.audit.finding import Facts, FixFacts, Found
+from vinemark.core.audit.fit import Displacement
+from vinemark.core.audit.score_table import IS_BLANK, IS_EXEMPT, IS_MISSING, ItemColumn
+from vinemark.core.base.dates import day_words
+from vinemark.core.base.number import exact_text, fixed
+from vinemark.core.course.cell_text import cell_text
+from vinemark.core.course.course import Student
+from vinemark.core.plan.amounts import blank_counts, size_of
+from vinemark.core.plan.plan import HUNDRED, Category, Item, Plan
+
+SHOWN: Final = 6
+OVERDUE: Final = timedelta(days=14)
+FEW_BLANKS: Final = 3
+CLASS_MOST: Final = 5
+"""Fewer than so many exempt, missing or 0 are nothing of note."""
+SAME_IN: Final = 8
+HEAVY: Final = 15
+SEVERAL_ITEMS: Final = 4
+"""In a smaller category a student's exempt items are no pattern."""
+
+
+def column_shifted(facts: Facts) -> Iterator[Found]:
+    """Scores that fit the students far better a row higher or lower, or two neighbours' exchanged."""
+    fit = facts.fit
+    for place, column in enumerate(fit.places):
+        one = fit.table.columns[column]
+        displaced = fit.displaced.get(place)
+        if displaced is not None:
+            yield _displaced(facts, one, displaced)
+        elif fit.has_level[place]:
+            yield from _exchanged(facts, place, one)
+
+
+def _displaced(facts: Facts, one: ItemColumn, found: Displacement) -> Found:
+    students, item = facts.table.students, one.item
+    to = students[found.row + found.step] if 0 <= found.row + found.step < len(students) else None
+    where = "higher" if found.step < 0 else "lower"
+    first = students[found.row]
+    whole = found.row <= 1 and first.id == _first_with(facts, item)
+    which = "The scores" if whole else f"From {first.plain_name} on, the scores"
+    rows = [f"{s.plain_name}: {cell_text(facts.course.cell(s.id, item.id)) or 'blank'}"
+            for s in students[found.row : found.row + SHOWN]]  # fmt: skip
+    return Found(
+        f"{which} of {item.name} fit the students far better one row {where}.",
+        category=one.category.id,
+        item=item.id,
+        evidence=[*rows, *([f"The first of them would be {to.plain_name}’s."] if to else [])],
+        facts=FixFacts(target=first.id, amount=Fraction(found.step)),
+    )
+
+
+def _first_with(facts: Facts, item: Item) -> str:
+    """The first student with a number on an item."""
+    return next((s.id for s in facts.table.students if facts.number(s, item) is not None), "")
+
+
+def _exchanged(facts: Facts, place: int, one: ItemColumn) -> Iterator[Found]:
+    """Two neighbours, each far from what is expected, and near it with the other's score."""
+    fit, rows = facts.fit, facts.fit.rows_of(place)
+    f, standing, level = fit.f[:, place], fit.standing[:, place], fit.level[place]
+    for row, following in pairwise(rows):
+        if not (fit.valid[row, place] and fit.valid[following, place]):
+            continue
+        off = [int(f[at] - level - standing[at]) for at in (row, following)]
+        crossed = [int(f[at] - level - standing[by]) for at, by in ((following, row), (row, following))]
+        if off[0] * off[1] < 0 and all(4 * abs(x) >= fit.unit for x in off) and all(
+            10 * abs(x) <= fit.unit for x in crossed
+        ):  # fmt: skip
+            yield _exchange(facts, one, facts.table.students[row], facts.table.students[following])
+
+
+def _exchange(facts: Facts, one: ItemColumn, first: Student, second: Student) -> Found:
+    item = one.item
+    cells = [cell_text(facts.course.cell(student.id, item.id)) for student in (first, second)]
+    return Found(
+        f"{first.plain_name} has {cells[0]} and {second.plain_name} {cells[1]} of {exact_text(item.points)} on"
+        f" {item.name}: exchanged, both would be in line with their other scores.",
+        student=first.id,
+        category=one.category.id,
+        item=item.id,
+        evidence=[f"{student.plain_name}: {elsewhere(facts, student, item)}" for student in (first, second)],
+        facts=FixFacts(target=second.id),
+    )
+
+
+def elsewhere(facts: Facts, student: Student, item: Item) -> str:
+    """What a student has on the other regular items, in percent."""
+    others = [(facts.number(student, o), o.points) for _, o in facts.regular_items() if o.id != item.id]
+    percents = [HUNDRED * number / points for number, points in others if number is not None]
+    return f"elsewhere {fixed(min(percents), 0)}% to {fixed(max(percents), 0)}%" if percents else "no other score"
+
+
+def column_copied(facts: Facts) -> Iterator[Found]:
+    """Two items with the same scores, as parts of their points."""
+    table = facts.table
+    numbers = table.numbers
+    for place in range(1, len(table.columns)):
+        both = numbers[:, :place] & numbers[:, [place]]
+        shared = both.sum(axis=0)
+        either = (numbers[:, :place] | numbers[:, [place]]).sum(axis=0)
+        same = both & (table.cells[:, :place] == table.cells[:, [place]])
+        equal = same.sum(axis=0)
+        spared = np.where(shared >= 40, shared // 20, 1)
+        due = (equal >= shared - spared) & (shared >= SAME_IN) & (10 * shared >= 9 * either)
+        first = next((int(n) for n in np.flatnonzero(due) if _differ(table.cells[same[:, n], place])), None)
+        if first is not None:
+            yield _copied(table.columns[first], table.columns[place], int(equal[first]), int(shared[first]))
+
+
+def _differ(values: Sequence[int]) -> bool:
+    """Whether five or more are another than the commonest of them."""
+    _, counts = np.unique(values, return_counts=True)
+    return bool(counts.sum() - counts.max() >= CLASS_MOST)
+
+
+def _copied(first: ItemColumn, later: ItemColumn, equal: int, shared: int) -> Found:
+    return Found(
+        f"{later.item.name} has the same scores as {first.item.name}.",
+        category=later.category.id,
+        item=later.item.id,
+        evidence=[f"{equal} of {shared} students with both have the same part of the points."],
+    )
+
+
+def half_entered(facts: Facts) -> Iterator[Found]:
+    """Scores for a part of the class, and many blanks that count as 0 or are long overdue."""
+    blanks = facts.table.count(IS_BLANK)
+    for place, column in _regular(facts):
+        category, item = column.category, column.item
+        if is_half_entered(facts, category, item):
+            why = f"was due {day_words(item.due)}" if item.due else "has no date"
+            yield Found(
+                f"{item.name} has scores for {facts.scored(item)} of {len(facts.enrolled)} students;"
+                f" {blanks[place]} are blank.",
+                category=category.id,
+                item=item.id,
+                evidence=[f"It {why}.", f"Blanks of {category.name}: {category.blanks}."],
+            )
+
+
+def is_half_entered(facts: Facts, category: Category, item: Item) -> bool:
+    """Whether an item is due under `half-entered`."""
+    size, recorded = len(facts.enrolled), facts.recorded(item)
+    blank = size - recorded
+    if not facts.scored(item) or blank < FEW_BLANKS or 4 * blank < size:
+        return False
+    overdue = item.due is not None and item.due + OVERDUE < facts.as_of
+    return overdue or facts.term_ended or blank_counts(category, item, facts.as_of)
+
+
+def half_entered_items(facts: Facts) -> list[str]:
+    """The items that are half entered: a blank there is no student's."""
+    return [item.id for category, item in facts.regular_items() if is_half_entered(facts, category, item)]
+
+
+def exempt_many(facts: Facts) -> Iterator[Found]:
+    """Most of the class exempt from an item; one student from most of a category, or from the heaviest item."""
+    size, of_class = len(facts.enrolled), set[str]()
+    for (_, column), count in zip(_regular(facts), _counts(facts, IS_EXEMPT), strict=True):
+        if count >= CLASS_MOST and 4 * count >= 3 * size:
+            of_class.add(column.item.id)
+            yield _many(column, f"{count} of {size} students are exempt from {column.item.name}.")
+    yield from _exempt_students(facts, of_class)
+
+
+def _exempt_students(facts: Facts, of_class: set[str]) -> Iterator[Found]:
+    exempt = facts.table.cells == IS_EXEMPT
+    heaviest = heaviest_item(facts.plan)
+    places: dict[str, list[int]] = {}
+    for place, column in _regular(facts):
+        places.setdefault(column.category.id, []).append(place)
+    for row in np.flatnonzero(exempt.any(axis=1)):
+        student = facts.table.students[int(row)]
+        for category_id, columns in places.items():
+            mine = [facts.table.columns[place] for place in columns if exempt[row, place]]
+            left = [one for one in mine if one.item.id not in of_class]
+            if len(columns) >= SEVERAL_ITEMS and 2 * len(left) > len(columns):
+                yield _exempt_of_category(student, left[0].category, len(left), len(columns))
+            for one in left:
+                if heaviest is not None and one.item.id == heaviest.id and category_id == one.category.id:
+                    yield _exempt_of_heaviest(facts, student, one)
+
+
+def _exempt_of_category(student: Student, category: Category, count: int, whole: int) -> Found:
+    return Found(
+        f"{student.plain_name} is exempt from {count} of {whole} items of {category.name}.",
+        student=student.id,
+        category=category.id,
+        evidence=["The others alone make the category."],
+    )
+
+
+def _exempt_of_heaviest(facts: Facts, student: Student, one: ItemColumn) -> Found:
+    share = fixed(item_share(facts.plan, one.category, one.item), 0)
+    return Found(
+        f"{student.plain_name} is exempt from {one.item.name}, {share}% of the course.",
+        student=student.id,
+        category=one.category.id,
+        item=one.item.id,
+        evidence=["It is the heaviest item of the course."],
+    )
+
+
+def heaviest_item(plan: Plan) -> Item | None:
+    """The one item with the largest share of the course, where that is 15% or more and no other has as much."""
+    shares = [
+        (item_share(plan, category, item), item)
+        for category in plan.categories if not category.extra for item in category.regular
+    ]  # fmt: skip
+    most = max((share for share, _ in shares), default=Fraction(0))
+    first = [item for share, item in shares if share == most]
+    return first[0] if most >= HEAVY and len(first) == 1 else None
+
+
+def item_share(plan: Plan, category: Category, item: Item) -> Fraction:
+    """An item's part of the course before drops, in percent."""
+    if plan.basis == "points":
+        whole = sum((i.points for c in plan.categories if not c.extra for i in c.regular), Fraction(0))
+        return HUNDRED * item.points / whole
+    sizes = sum((size_of(one, category.split) for one in category.regular), Fraction(0))
+    return (category.weight or Fraction(0)) * size_of(item, category.split) / sizes if sizes else Fraction(0)
+
+
+def all_missing(facts: Facts) -> Iterator[Found]:
+    """An item that is missing for nearly everybody."""
+    size = len(facts.enrolled)
+    for (_, column), count in zip(_regular(facts), _counts(facts, IS_MISSING), strict=True):
+        if count >= CLASS_MOST and 5 * count >= 4 * size:
+            yield _many(column, f"{column.item.name} is missing for {count} of {size} students.")
+
+
+def zeros_many(facts: Facts) -> Iterator[Found]:
+    """An item with many zeros, while zeros are rare elsewhere."""
+    zeros, numbers = _counts(facts, 0), [facts.scored(column.item) for _, column in _regular(facts)]
+    for (_, column), zero, number in zip(_regular(facts), zeros, numbers, strict=True):
+        others, zeros_there = sum(numbers) - number, sum(zeros) - zero
+        rare = zero == number or (others and zero * others >= 4 * zeros_there * number)
+        if zero >= CLASS_MOST and 4 * zero >= number and rare:
+            said = f"{zero} of {number} scores on {column.item.name} are 0."
+            part = f"Elsewhere {zeros_there} of {others} are." if others else "There are no other scores."
+            yield _many(column, said, part)
+
+
+def _many(column: ItemColumn, message: str, *evidence: str) -> Found:
+    return Found(message, category=column.category.id, item=column.item.id, evidence=evidence)
+
+
+def _regular(facts: Facts) -> list[tuple[int, ItemColumn]]:
+    return [(place, facts.table.columns[place]) for place in facts.table.regular]
+
+
+def _counts(facts: Facts, kind: int) -> list[int]:
+    found = facts.table.count(kind)
+    return [found[place] for place in facts.table.regular]
