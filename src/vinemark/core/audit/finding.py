@@ -18,6 +18,7 @@ from vinemark.core.grade.final_steps import is_lowered
 from vinemark.core.grade.letters import Letters, letters_of
 from vinemark.core.plan.plan import Category, Item, Plan
 from vinemark.core.plan.scale import scale_faults, sorted_scale
+from vinemark.core.plan.worth import heaviest_item
 from vinemark.core.syllabus import Reading, read_syllabus
 
 Level = Literal["stop", "look", "note"]
@@ -302,6 +303,11 @@ class Facts:
             requirements=tuple(r for r in plan.requirements if {r.condition.item, r.condition.category} <= there),
         )  # fmt: skip
         return Calculators(made, self.as_of)
+
+    @cached_property
+    def heaviest(self) -> Item | None:
+        """The heaviest item of the course, where there is one."""
+        return heaviest_item(self.plan)
 
     @cached_property
     def table(self) -> ScoreTable:

@@ -20,6 +20,9 @@ from vinemark.core.grade.class_columns import Ints, Mask
 FEWEST_OF_ITEM: Final = 5
 FEWEST_OF_STUDENT: Final = 4
 FEWEST_ROWS: Final = 12
+FEWEST_RESTS: Final = 6
+FOUR_SPREADS: Final = 29652
+"""4 times 1.4826, of half of what is taken twice, in parts of ten thousand."""
 LEAST_FIT: Final = 60
 """The least correlation of a displaced column, in hundredths."""
 LEAST_GAIN: Final = 5
@@ -89,62 +92,110 @@ class Fit:
         """The columns that fit better when displaced, by their place among the regular items."""
         found: dict[int, Displacement] = {}
         for rows, columns in self._alike():
-            for step in (-1, 1):
-                for column, one in _displacements(self, rows, columns, step):
-                    if column not in found or one.gain > found[column].gain:
-                        found[column] = one
+            for column, one in _displacements(self, rows, columns):
+                if column not in found or one.gain > found[column].gain:
+                    found[column] = one
         return found
 
-    def rows_of(self, column: int) -> list[int]:
-        """The rows of students with a standing for an item."""
-        return [int(row) for row in np.flatnonzero(self.has_standing[:, column])]
+    @cached_property
+    def exchanged(self) -> Mapping[int, Sequence[tuple[int, int]]]:
+        """Neighbours, each a quarter or more from what is expected on opposite sides, and a tenth at most with the
+        other's score: by the place among the regular items, both rows."""
+        found: dict[int, list[tuple[int, int]]] = {}
+        for rows, columns in self._alike(1):
+            grid = np.ix_(rows, np.asarray(columns))
+            bare, standing, valid = self.f[grid] - self.level[columns], self.standing[grid], self.valid[grid]
+            off, both = bare - standing, valid[:-1] & valid[1:]
+            far = (off[:-1] > 0) != (off[1:] > 0)
+            far &= (4 * np.minimum(np.abs(off[:-1]), np.abs(off[1:])) >= self.unit) & both
+            crossed = np.maximum(np.abs(bare[1:] - standing[:-1]), np.abs(bare[:-1] - standing[1:]))
+            for row, column in np.argwhere(far & (10 * crossed <= self.unit)):
+                found.setdefault(columns[int(column)], []).append((int(rows[row]), int(rows[row + 1])))
+        return found
 
-    def _alike(self) -> Iterator[tuple[Ints, Sequence[int]]]:
+    @cached_property
+    def far(self) -> Sequence[tuple[int, int]]:
+        """Rows and places of what is left over at least 4 times the spread of its item in size, and 45% or more.
+
+        The spread is 1.4826 times the median of the sizes, which makes it agree with the standard deviation of a normal
+        law (F. R. Hampel, JASA 69, 1974; from memory), and 3% at least; six sizes or more make one.
+        """
+        sizes = np.where(self.has_rest, np.abs(self.rest), _PAST_ALL)
+        counts = self.has_rest.sum(axis=0)
+        rising, across = np.sort(sizes, axis=0), np.arange(sizes.shape[1])
+        if len(rising) < FEWEST_RESTS:
+            return ()
+        twice = (
+            rising[np.maximum(counts - 1, 0) // 2, across] + rising[np.minimum(counts // 2, len(rising) - 1), across]
+        )
+        twice = np.where(counts >= FEWEST_RESTS, twice, 0)
+        due = self.has_rest & (counts >= FEWEST_RESTS) & (100 * sizes >= 45 * self.unit)
+        due &= 10_000 * np.where(due, sizes, 0) >= FOUR_SPREADS * twice
+        return [(int(row), int(place)) for row, place in np.argwhere(due)]
+
+    def _alike(self, more_than: int = FEWEST_ROWS) -> Iterator[tuple[Ints, Sequence[int]]]:
         """Columns with a level by the rows that have a standing for them."""
         groups: dict[bytes, list[int]] = {}
         for column in np.flatnonzero(self.has_level):
             groups.setdefault(self.has_standing[:, column].tobytes(), []).append(int(column))
         for columns in groups.values():
             rows = np.flatnonzero(self.has_standing[:, columns[0]])
-            if len(rows) > FEWEST_ROWS:
+            if len(rows) > more_than:
                 yield rows, columns
 
 
-def _displacements(fit: Fit, rows: Ints, columns: Sequence[int], step: int) -> Iterator[tuple[int, Displacement]]:
+def _displacements(fit: Fit, rows: Ints, columns: Sequence[int]) -> Iterator[tuple[int, Displacement]]:
     """For each column the row from which on it fits best a row on, where it fits well enough."""
-    grid = np.ix_(rows, np.asarray(columns))
-    f, own, valid = fit.f[grid] / fit.unit, fit.standing[grid] / fit.unit, fit.valid[grid].copy()
-    other = np.roll(own, -step, axis=0)
-    valid[-1 if step > 0 else 0] = False
-    sums = _Suffixes(f, own, other, valid)
-    with np.errstate(all="ignore"):
-        q, p = sums.correlation("other"), sums.correlation("own")
-        gain = (np.arctanh(np.minimum(q, 1)) - np.arctanh(p)) * np.sqrt(np.maximum(sums.count - 3, 0))
-        due = (sums.count >= FEWEST_ROWS) & (100 * q >= LEAST_FIT) & (gain >= LEAST_GAIN) & valid
-    for place in np.flatnonzero(due.any(axis=0)):
-        row = int(np.argmax(np.where(due[:, place], gain[:, place], -1)))
-        yield columns[int(place)], Displacement(int(rows[row]), step, gain[row, place])
+    sums = _FromHereOn(fit, rows, columns)
+    for step in (-1, 1):
+        with np.errstate(all="ignore"):
+            q, p, count = sums.correlations(step)
+            due = (count >= FEWEST_ROWS) & (100 * q >= LEAST_FIT) & (q > p)
+            if not due.any():
+                continue
+            gain = (np.arctanh(np.minimum(q, 1)) - np.arctanh(p)) * np.sqrt(np.maximum(count - 3, 0))
+            due &= (gain >= LEAST_GAIN) & sums.valid
+        for place in np.flatnonzero(due.any(axis=1)):
+            last = due.shape[1] - 1
+            # Rows stand in reverse: of equal gains the first row of the class counts.
+            row = last - int(np.argmax(np.where(due[place], gain[place], -1)[::-1]))
+            yield columns[int(place)], Displacement(int(rows[last - row]), step, gain[place, row])
 
 
-class _Suffixes:
-    """Sums from each row to the last."""
+class _FromHereOn:
+    """Sums from each row to the last, a column a line, the last row first."""
 
-    def __init__(self, f: Reals, own: Reals, other: Reals, valid: Mask) -> None:
-        self.count = _from_here_on(valid)
-        parts = {"f": f * valid, "own": own * valid, "other": other * valid}
-        self._sums = {name: _from_here_on(part) for name, part in parts.items()}
-        self._squares = {name: _from_here_on(part * part) for name, part in parts.items()}
-        self._products = {name: _from_here_on(parts["f"] * parts[name]) for name in ("own", "other")}
+    def __init__(self, fit: Fit, rows: Ints, columns: Sequence[int]) -> None:
+        grid = np.ix_(rows[::-1], np.asarray(columns))
+        self.valid: Mask = np.ascontiguousarray(fit.valid[grid].T)
+        self._f: Reals = np.where(self.valid, np.ascontiguousarray(fit.f[grid].T) / fit.unit, 0)
+        self._own: Reals = np.ascontiguousarray(fit.standing[grid].T) / fit.unit
+        own = np.where(self.valid, self._own, 0)
+        self._sums = [np.cumsum(part, axis=1) for part in (
+            self.valid, self._f, self._f * self._f, own, own * own, self._f * own,
+        )]  # fmt: skip
 
-    def correlation(self, name: str) -> Reals:
-        """Of f with the standings of a kind."""
-        above = self.count * self._products[name] - self._sums["f"] * self._sums[name]
-        spread = [self.count * self._squares[one] - self._sums[one] ** 2 for one in ("f", name)]
-        some = (_SOME_SPREAD * spread[0] > self.count**2) & (_SOME_SPREAD * spread[1] > self.count**2)
-        found: Reals = np.where(some, above / np.sqrt(spread[0] * spread[1]), 0)
-        return found
-
-
-def _from_here_on(part: Any) -> Reals:
-    found: Reals = np.cumsum(part[::-1], axis=0)[::-1]
-    return found
+    def correlations(self, step: int) -> tuple[Reals, Reals, Reals]:
+        """Of f with the standings `step` rows on, and with a student's own, over the same rows; and how many."""
+        other = np.zeros_like(self._own)
+        there = self.valid.copy()
+        if step > 0:
+            other[:, 1:], there[:, 0] = self._own[:, :-1], False
+        else:
+            other[:, :-1], there[:, -1] = self._own[:, 1:], False
+        other *= there
+        count, f, f_f, own, own_own, f_own = self._sums
+        if step > 0:
+            # The last row has nobody a row on.
+            count, f, f_f, own, own_own, f_own = (part - part[:, :1] for part in self._sums)
+        o, o_o, f_o = (np.cumsum(part, axis=1) for part in (other, other * other, self._f * other))
+        spread, needed = count * f_f - f * f, count * count
+        q, p = (
+            np.where(_SOME_SPREAD * np.minimum(spread, mine) > needed, above / np.sqrt(spread * mine), 0)
+            for mine, above in (
+                (count * o_o - o * o, count * f_o - f * o), (count * own_own - own * own, count * f_own - f * own),
+            )
+        )  # fmt: skip
+        if step < 0:
+            q[:, -1] = 0
+        return q, p, count

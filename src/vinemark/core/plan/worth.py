@@ -9,6 +9,9 @@ from vinemark.core.base.number import exact_text, trimmed
 from vinemark.core.plan.amounts import blank_counts, size_of
 from vinemark.core.plan.plan import HUNDRED, Category, Item, Plan, points_total
 
+HEAVY = 15
+"""From so many percent of the course on an item can be the heaviest."""
+
 
 def weights_now(plan: Plan, recorded: Collection[str], as_of: date) -> dict[str, Fraction]:
     """100 * weight / W for each ordinary category in which somebody has a percentage; empty under points.
@@ -89,3 +92,23 @@ def cutoffs_in_points(plan: Plan) -> Mapping[int, Fraction]:
     if plan.basis != "points" or not whole:
         return {}
     return {index: row.cutoff * whole / HUNDRED for index, row in enumerate(plan.scale)}
+
+
+def heaviest_item(plan: Plan) -> Item | None:
+    """The one item with the largest share of the course, where that is 15% or more and no other has as much."""
+    shares = [
+        (item_share(plan, category, item), item)
+        for category in plan.categories if not category.extra for item in category.regular
+    ]  # fmt: skip
+    most = max((share for share, _ in shares), default=Fraction(0))
+    first = [item for share, item in shares if share == most]
+    return first[0] if most >= HEAVY and len(first) == 1 else None
+
+
+def item_share(plan: Plan, category: Category, item: Item) -> Fraction:
+    """An item's part of the course before drops, in percent."""
+    if plan.basis == "points":
+        whole = sum((i.points for c in plan.categories if not c.extra for i in c.regular), Fraction(0))
+        return HUNDRED * item.points / whole
+    sizes = sum((size_of(one, category.split) for one in category.regular), Fraction(0))
+    return (category.weight or Fraction(0)) * size_of(item, category.split) / sizes if sizes else Fraction(0)

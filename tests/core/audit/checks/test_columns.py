@@ -13,10 +13,10 @@ from tests.core.audit.audit_courses import Planted, clean, column, ordinary, wit
 from tests.core.audit.looked_at import found, of_code, only
 from tests.seeds import seed
 from vinemark.core.audit import Finding
-from vinemark.core.audit.checks.columns import heaviest_item, item_share
 from vinemark.core.audit.codes import fix_of
 from vinemark.core.course.course import Course
 from vinemark.core.plan.plan import Category, Plan
+from vinemark.core.plan.worth import heaviest_item, item_share
 
 TEN = plan(category("10", "10", "10"))
 

@@ -19,28 +19,20 @@ CODES_TYPED: Final = tuple(Fraction(text) for text in ("0.01", "0.1", "1", "99",
 CODE_POINTS: Final = 10
 CODE_CELLS: Final = 3
 OUTLIER_POINTS: Final = 5
-OUTLIER_RESTS: Final = 6
 OUTLIER_OTHERS: Final = 5
 OUTLIER_OF_ONE: Final = 2
-SPREAD: Final = Fraction("1.4826")
-"""Makes the median of the sizes agree with the standard deviation of a normal law (F. R. Hampel, JASA 69, 1974; from
-memory)."""
 
 
 def code_as_number(facts: Facts) -> Iterator[Found]:
     """A number that people type as a code, where it does not fit, three times or more."""
     fit = facts.fit
     found: dict[Fraction, list[tuple[Student, ItemColumn]]] = {}
-    for place, column in enumerate(fit.places):
-        one = fit.table.columns[column]
-        if one.item.points < CODE_POINTS:
-            continue
-        far = np.flatnonzero(fit.has_rest[:, place] & (10 * np.abs(fit.rest[:, place]) >= 3 * fit.unit))
-        for row in far:
-            student = fit.table.students[int(row)]
-            number = facts.number(student, one.item)
-            if number in CODES_TYPED:
-                found.setdefault(number, []).append((student, one))
+    far = fit.has_rest & (10 * np.abs(fit.rest) >= 3 * fit.unit)
+    for place, row in np.argwhere(far.T):
+        student, one = fit.table.students[int(row)], fit.table.columns[fit.places[int(place)]]
+        number = facts.number(student, one.item)
+        if number in CODES_TYPED and one.item.points >= CODE_POINTS:
+            found.setdefault(number, []).append((student, one))
     for number, cells in found.items():
         if len(cells) >= CODE_CELLS:
             for student, one in cells:
@@ -63,9 +55,10 @@ def outlier(facts: Facts) -> Iterator[Found]:
     """One or two scores of a student far from what the student's other scores and the item's level say."""
     fit = facts.fit
     found: dict[int, list[tuple[int, bool]]] = {}
-    for place, column in enumerate(fit.places):
-        if fit.table.columns[column].item.points >= OUTLIER_POINTS:
-            for row, low in _far_on(fit, place):
+    for row, place in fit.far:
+        if fit.table.columns[fit.places[place]].item.points >= OUTLIER_POINTS:
+            low = _is_low(fit, row, place)
+            if low is not None:
                 found.setdefault(row, []).append((place, low))
     for row, places in sorted(found.items()):
         if len(places) <= OUTLIER_OF_ONE:
@@ -73,29 +66,19 @@ def outlier(facts: Facts) -> Iterator[Found]:
                 yield _outlier(facts, row, place, low)
 
 
-def _far_on(fit: Fit, place: int) -> Iterator[tuple[int, bool]]:
-    """The rows whose score on an item is an outlier, and whether it is a low one."""
-    rest, there = fit.rest[:, place], fit.has_rest[:, place]
-    sizes = sorted(int(size) for size in np.abs(rest[there]))
-    if len(sizes) < OUTLIER_RESTS:
-        return
-    middle = Fraction(sizes[(len(sizes) - 1) // 2] + sizes[len(sizes) // 2], 2)
-    least = 4 * max(SPREAD * middle, Fraction(3 * fit.unit, 100))
+def _is_low(fit: Fit, row: int, place: int) -> bool | None:
+    """Whether a score far from what is expected is a low outlier, or a high one; None where it is none."""
+    value, off = int(fit.f[row, place]), int(fit.rest[row, place])
     rising = np.sort(fit.f[fit.there[:, place], place])
-    for row in np.flatnonzero(there & (np.abs(rest) * least.denominator >= least.numerator)):
-        value, off = int(fit.f[row, place]), int(rest[row])
-        others = np.sort(np.delete(fit.f[row], place)[np.delete(fit.valid[row], place)])
-        if len(others) < OUTLIER_OTHERS:
-            continue
-        if 100 * off <= -55 * fit.unit and 10 * (others[1] - value) >= 4 * fit.unit and value <= rising[1]:
-            yield int(row), True
-        elif (
-            100 * off >= 45 * fit.unit
-            and fit.standing[row, place] <= 0
-            and 10 * (value - others[-2]) >= 3 * fit.unit
-            and value >= rising[-2]
-        ):
-            yield int(row), False
+    mine = fit.valid[row].copy()
+    mine[place] = False
+    others = np.sort(fit.f[row, mine])
+    if len(others) < OUTLIER_OTHERS:
+        return None
+    if 100 * off <= -55 * fit.unit and 10 * (others[1] - value) >= 4 * fit.unit and value <= rising[1]:
+        return True
+    high = off > 0 and fit.standing[row, place] <= 0 and value >= rising[-2]
+    return False if high and 10 * (value - others[-2]) >= 3 * fit.unit else None
 
 
 def _outlier(facts: Facts, row: int, place: int, low: bool) -> Found:

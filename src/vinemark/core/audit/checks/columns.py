@@ -3,20 +3,20 @@
 from collections.abc import Iterator, Sequence
 from datetime import timedelta
 from fractions import Fraction
-from itertools import pairwise
 from typing import Final
 
 import numpy as np
 
 from vinemark.core.audit.finding import Facts, FixFacts, Found
 from vinemark.core.audit.fit import Displacement
-from vinemark.core.audit.score_table import IS_BLANK, IS_EXEMPT, IS_MISSING, ItemColumn
+from vinemark.core.audit.score_table import IS_BLANK, IS_EXEMPT, IS_MISSING, ItemColumn, ScoreTable
 from vinemark.core.base.dates import day_words
 from vinemark.core.base.number import exact_text, fixed
 from vinemark.core.course.cell_text import cell_text
 from vinemark.core.course.course import Student
-from vinemark.core.plan.amounts import blank_counts, size_of
-from vinemark.core.plan.plan import HUNDRED, Category, Item, Plan
+from vinemark.core.plan.amounts import blank_counts
+from vinemark.core.plan.plan import HUNDRED, Category, Item
+from vinemark.core.plan.worth import item_share
 
 SHOWN: Final = 6
 OVERDUE: Final = timedelta(days=14)
@@ -24,7 +24,6 @@ FEW_BLANKS: Final = 3
 CLASS_MOST: Final = 5
 """Fewer than so many exempt, missing or 0 are nothing of note."""
 SAME_IN: Final = 8
-HEAVY: Final = 15
 SEVERAL_ITEMS: Final = 4
 """In a smaller category a student's exempt items are no pattern."""
 
@@ -33,12 +32,11 @@ def column_shifted(facts: Facts) -> Iterator[Found]:
     """Scores that fit the students far better a row higher or lower, or two neighbours' exchanged."""
     fit = facts.fit
     for place, column in enumerate(fit.places):
-        one = fit.table.columns[column]
         displaced = fit.displaced.get(place)
         if displaced is not None:
-            yield _displaced(facts, one, displaced)
-        elif fit.has_level[place]:
-            yield from _exchanged(facts, place, one)
+            yield _displaced(facts, fit.table.columns[column], displaced)
+        for row, following in () if displaced is not None else fit.exchanged.get(place, ()):
+            yield _exchange(facts, fit.table.columns[column], fit.table.students[row], fit.table.students[following])
 
 
 def _displaced(facts: Facts, one: ItemColumn, found: Displacement) -> Found:
@@ -62,21 +60,6 @@ def _displaced(facts: Facts, one: ItemColumn, found: Displacement) -> Found:
 def _first_with(facts: Facts, item: Item) -> str:
     """The first student with a number on an item."""
     return next((s.id for s in facts.table.students if facts.number(s, item) is not None), "")
-
-
-def _exchanged(facts: Facts, place: int, one: ItemColumn) -> Iterator[Found]:
-    """Two neighbours, each far from what is expected, and near it with the other's score."""
-    fit, rows = facts.fit, facts.fit.rows_of(place)
-    f, standing, level = fit.f[:, place], fit.standing[:, place], fit.level[place]
-    for row, following in pairwise(rows):
-        if not (fit.valid[row, place] and fit.valid[following, place]):
-            continue
-        off = [int(f[at] - level - standing[at]) for at in (row, following)]
-        crossed = [int(f[at] - level - standing[by]) for at, by in ((following, row), (row, following))]
-        if off[0] * off[1] < 0 and all(4 * abs(x) >= fit.unit for x in off) and all(
-            10 * abs(x) <= fit.unit for x in crossed
-        ):  # fmt: skip
-            yield _exchange(facts, one, facts.table.students[row], facts.table.students[following])
 
 
 def _exchange(facts: Facts, one: ItemColumn, first: Student, second: Student) -> Found:
@@ -104,7 +87,7 @@ def column_copied(facts: Facts) -> Iterator[Found]:
     """Two items with the same scores, as parts of their points."""
     table = facts.table
     numbers = table.numbers
-    for place in range(1, len(table.columns)):
+    for place in _perhaps_copied(table):
         both = numbers[:, :place] & numbers[:, [place]]
         shared = both.sum(axis=0)
         either = (numbers[:, :place] | numbers[:, [place]]).sum(axis=0)
@@ -115,6 +98,16 @@ def column_copied(facts: Facts) -> Iterator[Found]:
         first = next((int(n) for n in np.flatnonzero(due) if _differ(table.cells[same[:, n], place])), None)
         if first is not None:
             yield _copied(table.columns[first], table.columns[place], int(equal[first]), int(shared[first]))
+
+
+def _perhaps_copied(table: ScoreTable) -> list[int]:
+    """The later of each two columns that do not differ too often among the first students."""
+    spared = max(1, len(table.students) // 20)
+    cells = table.cells[: 4 * spared + 6]
+    numbers = cells >= 0
+    unlike = (cells[:, :, None] != cells[:, None, :]) & numbers[:, :, None] & numbers[:, None, :]
+    alike = np.triu(unlike.sum(axis=0) <= spared, 1)
+    return [int(place) for place in np.flatnonzero(alike.any(axis=0))]
 
 
 def _differ(values: Sequence[int]) -> bool:
@@ -175,7 +168,7 @@ def exempt_many(facts: Facts) -> Iterator[Found]:
 
 def _exempt_students(facts: Facts, of_class: set[str]) -> Iterator[Found]:
     exempt = facts.table.cells == IS_EXEMPT
-    heaviest = heaviest_item(facts.plan)
+    heaviest = facts.heaviest
     places: dict[str, list[int]] = {}
     for place, column in _regular(facts):
         places.setdefault(column.category.id, []).append(place)
@@ -209,26 +202,6 @@ def _exempt_of_heaviest(facts: Facts, student: Student, one: ItemColumn) -> Foun
         item=one.item.id,
         evidence=["It is the heaviest item of the course."],
     )
-
-
-def heaviest_item(plan: Plan) -> Item | None:
-    """The one item with the largest share of the course, where that is 15% or more and no other has as much."""
-    shares = [
-        (item_share(plan, category, item), item)
-        for category in plan.categories if not category.extra for item in category.regular
-    ]  # fmt: skip
-    most = max((share for share, _ in shares), default=Fraction(0))
-    first = [item for share, item in shares if share == most]
-    return first[0] if most >= HEAVY and len(first) == 1 else None
-
-
-def item_share(plan: Plan, category: Category, item: Item) -> Fraction:
-    """An item's part of the course before drops, in percent."""
-    if plan.basis == "points":
-        whole = sum((i.points for c in plan.categories if not c.extra for i in c.regular), Fraction(0))
-        return HUNDRED * item.points / whole
-    sizes = sum((size_of(one, category.split) for one in category.regular), Fraction(0))
-    return (category.weight or Fraction(0)) * size_of(item, category.split) / sizes if sizes else Fraction(0)
 
 
 def all_missing(facts: Facts) -> Iterator[Found]:
