@@ -204,6 +204,14 @@ PATIENCE = 90.0
 """Seconds until what is waited for counts as not coming: it costs nothing where it comes, and machines may be busy."""
 
 
+def sign_grades(driver: webdriver.Chrome, count: int | None = None) -> None:
+    """Sign what is ready, with a reason where findings are open."""
+    button = wait(driver, "#sign", f"Sign {count} grades" if count else "Sign")
+    for reason in driver.find_elements(By.ID, "sign-reason"):
+        reason.send_keys("looked at, and right")
+    button.click()
+
+
 def wait(driver: webdriver.Chrome, selector: str, text: str = "", seconds: float = PATIENCE) -> WebElement:
     """Wait for an element, with a text in it where one is given.
 

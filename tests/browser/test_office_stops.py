@@ -9,7 +9,7 @@ import pytest
 from selenium import webdriver
 from selenium.webdriver.common.by import By
 
-from tests.browser.stage import Stage, wait
+from tests.browser.stage import Stage, sign_grades, wait
 
 pytestmark = pytest.mark.browser
 
@@ -32,7 +32,7 @@ def count(path: Path, query: str) -> int:
 def sign(driver: webdriver.Chrome, stage: Stage) -> None:
     stage.sign_in(driver)
     stage.open(driver, "FIBR 120-01", "submit")
-    driver.find_element(By.ID, "sign").click()
+    sign_grades(driver)
     wait(driver, "h2", "Signed, not submitted")
 
 

@@ -13,7 +13,7 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import Select
 
-from tests.browser.stage import Stage, inside, logged, until, wait
+from tests.browser.stage import Stage, inside, logged, sign_grades, until, wait
 
 pytestmark = pytest.mark.browser
 
@@ -140,7 +140,7 @@ def settle_everybody(driver: webdriver.Chrome, stage: Stage, school: School) -> 
 
 
 def sign_and_send(driver: webdriver.Chrome, count: int) -> None:
-    wait(driver, "#sign", f"Sign {count} grades").click()
+    sign_grades(driver, count)
     wait(driver, "h2", "Signed, not submitted")
     press(driver, By.ID, "send")
 
@@ -269,7 +269,7 @@ def test_grades_go_out_as_a_file_and_the_answer_comes_back(driver: webdriver.Chr
         driver.execute_cdp_cmd("Browser.setDownloadBehavior", allow)
         stage.sign_in(driver)
         stage.open(driver, "FIBR 120-01", "submit")
-        wait(driver, "#sign", "Sign 14 grades").click()
+        sign_grades(driver, 14)
         wait(driver, "h2", "Signed, not submitted")
         driver.find_element(By.ID, "take-out").click()
         grades = newest(folder, "*grades*.csv")

@@ -10,7 +10,7 @@ from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
-from tests.browser.stage import FIRST_CODE, Stage, inside, logged, until, wait
+from tests.browser.stage import FIRST_CODE, Stage, inside, logged, sign_grades, until, wait
 from vinemark.office import ledger
 from vinemark.office.schools import LARKMOOR
 from vinemark.store.database import connect, migrate
@@ -233,7 +233,7 @@ def submit_part(driver: webdriver.Chrome) -> None:
     """The two F rows lack their dates: they are held back, the others can go."""
     wait(driver, ".way .left", "4")
     assert len(driver.find_elements(By.CSS_SELECTOR, ".state-stopped")) == 2
-    driver.find_element(By.ID, "sign").send_keys(Keys.ENTER)
+    sign_grades(driver)
     wait(driver, "h2", "Signed, not submitted")
     driver.find_element(By.ID, "send").send_keys(Keys.ENTER)
     wait(driver, ".notice", "2 accepted, 0 refused")
@@ -255,7 +255,7 @@ def mend_dates(driver: webdriver.Chrome) -> None:
 
 def submit_rest(driver: webdriver.Chrome) -> None:
     go(driver, "submit", "Submit")
-    driver.find_element(By.ID, "sign").send_keys(Keys.ENTER)
+    sign_grades(driver)
     wait(driver, "#send").send_keys(Keys.ENTER)
     wait(driver, ".notice", "2 accepted")
     wait(driver, "h2", "Everything is received")

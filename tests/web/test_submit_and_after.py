@@ -52,7 +52,9 @@ def page(site: Site, section: int, step: str = "submit", **query: str) -> str:
 
 def sign(site: Site, section: int, run: str = "final") -> str:
     """Sign what is ready; the address that sends it."""
-    shown = site.browser.post(f"/s/{section}/submit/sign?run={run}", follow_redirects=True).text
+    shown = site.browser.post(
+        f"/s/{section}/submit/sign?run={run}", data={"reason": "looked at"}, follow_redirects=True
+    ).text
     found = re.search(rf'action="(/s/{section}/submit/send/\d+[^"]*)"', shown)
     assert found is not None, re.findall(r"<h2>.*?</h2>", shown)
     return found[1]
@@ -202,7 +204,7 @@ def test_on_opening_the_office_is_asked_quietly_and_nothing_new_writes_no_histor
 
 def test_what_was_just_said_is_not_wiped_away_by_asking_the_office(site: Site, fibr: int) -> None:
     at_time(site, 10, 30)
-    shown = site.post(f"/s/{fibr}/submit/sign").text
+    shown = site.post(f"/s/{fibr}/submit/sign", reason="looked at").text
     assert "refresh" in shown
     with connect(site.folder / "vinemark.sqlite") as connection:
         connection.execute("UPDATE office_records SET pulled_at = '2026-12-19T09:00:00'")
@@ -285,14 +287,14 @@ def test_after_closing_nothing_can_be_signed_and_the_page_says_why(site: Site, f
     shown = page(site, fibr)
     assert "It is too late to submit" in shown
     assert "The final run closed Dec 21, 5:00 PM. 14 grades did not reach the registrar" in shown
-    assert "nothing to sign" in site.post(f"/s/{fibr}/submit/sign").text
+    assert "nothing to sign" in site.post(f"/s/{fibr}/submit/sign", reason="looked at").text
 
 
 def test_two_windows_sign_once(site: Site, fibr: int) -> None:
     first = sign(site, fibr)
-    assert "nothing to sign" in site.post(f"/s/{fibr}/submit/sign").text
+    assert "nothing to sign" in site.post(f"/s/{fibr}/submit/sign", reason="looked at").text
     site.post(first)
-    assert "nothing to sign" in site.post(f"/s/{fibr}/submit/sign").text
+    assert "nothing to sign" in site.post(f"/s/{fibr}/submit/sign", reason="looked at").text
     assert submissions(site, "2026FA-FIBR120-01") == 2
 
 

@@ -43,6 +43,16 @@ class SubmitState:
         return plan_stops(self.section.of_run.submit_findings)
 
     @cached_property
+    def open_checks(self) -> list[Finding]:
+        """What is to check and neither fixed nor accepted: signing needs a reason for it."""
+        return [finding for finding in self.section.of_run.open_findings if finding.level == "look"]
+
+    @cached_property
+    def open_notes(self) -> list[Finding]:
+        """Notes that nobody accepted."""
+        return [finding for finding in self.section.of_run.open_findings if finding.level == "note"]
+
+    @cached_property
     def submittable(self) -> list[GradeRow]:
         """The rows that can go now."""
         run = self.section.of_run

@@ -29,7 +29,7 @@ def ready(house: House) -> SectionState:
 
 def waiting(house: House) -> int:
     section = ready(house)
-    assert isinstance(sign(section, house.act(section)), Done)
+    assert isinstance(sign(section, house.act(section), reason="looked at"), Done)
     (made,) = [s for s in section.fresh().of_run.submissions if s.under_way]
     submissions.note_submission_waiting(
         house.connection, house.act(section), made.id, "the registrar is down", None, True

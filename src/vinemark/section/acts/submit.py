@@ -4,7 +4,7 @@ import json
 from uuid import uuid4
 
 from vinemark.core.audit import findings_json
-from vinemark.core.base.refused import Refused
+from vinemark.core.base.refused import Refused, short_note
 from vinemark.core.submit.compare import differ_words
 from vinemark.core.submit.submission import Submission
 from vinemark.exchange import course_file, office_file
@@ -19,28 +19,35 @@ from vinemark.store.submissions import SignedCopy
 
 
 @act
-def sign(section: SectionState, request: Act, refused_again: bool = False) -> Done:
+def sign(section: SectionState, request: Act, refused_again: bool = False, reason: str = "") -> Done:
     """Sign the rows that are ready: freezes the course and the run's findings, and gives the submission its key.
 
-    With `refused_again` those go along, unchanged, that the registrar refused.
+    With `refused_again` those go along, unchanged, that the registrar refused. What is open to check needs one `reason`
+    for all of it; it is frozen too. Raises Refused at 'sign' or 'reason'.
     """
     state = SubmitState(section)
     rows = state.refused_again if refused_again else state.submittable
     if state.under_way or not rows:
         raise Refused("sign", "There is nothing to sign now.")
-    signed = SignedCopy(section.run, rows, course_file.course_text(section.course), frozen_findings(section))
+    said = short_note(" ".join(reason.split()), "reason")
+    if state.open_checks and not said:
+        raise Refused("reason", "say why you sign with findings open, or accept each of them on the audit page")
+    signed = SignedCopy(section.run, rows, course_file.course_text(section.course), frozen_findings(section, said))
     sent = section.of_run.submissions
     submissions.write_signature(section.connection, request, str(uuid4()), signed, sent[-1].id if sent else 0)
     return Done()
 
 
-def frozen_findings(section: SectionState) -> str:
-    """The findings of the run that is signed, with the reasons of those that were accepted, as JSON text."""
+def frozen_findings(section: SectionState, reason: str = "") -> str:
+    """The findings of the run that is signed, with the reasons of those that were accepted, and with the one reason for
+    those to check that were not, as JSON text."""
     run, reviewed = section.of_run, section.snapshot.reviewed
     accepted = {one.finding.key: one.acceptance.reason for one in reviewed if one.acceptance}
     here = {finding.key for finding in run.findings}
     let_stand = {key: reason for key, reason in accepted.items() if key in here}
     values = {**findings_json(run.findings), "let_stand": let_stand}
+    if open_keys := [finding.key for finding in SubmitState(section).open_checks]:
+        values["signed_with_open"] = {"reason": reason, "findings": open_keys}
     return json.dumps(values, ensure_ascii=False, indent=1) + "\n"
 
 

@@ -91,7 +91,11 @@ def follow_roster(section_id: int) -> ResponseReturnValue:
 def sign(section_id: int) -> ResponseReturnValue:
     """Sign the rows that are ready."""
     section = instructors_section(section_id)
-    tell(submit.sign(section, new_act(section_id), request.form.get("refused_again") == "1"))
+    again, reason = request.form.get("refused_again") == "1", request.form.get("reason", "")
+    outcome = submit.sign(section, new_act(section_id), again, reason)
+    if isinstance(outcome, Refused) and outcome.field == "reason":
+        return _page(section, refused=outcome)
+    tell(outcome)
     return _back(section)
 
 
