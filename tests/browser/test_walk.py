@@ -189,7 +189,7 @@ def scores(driver: webdriver.Chrome) -> None:
 
 def audit_finds_and_is_mended(driver: webdriver.Chrome) -> None:
     codes = [c.get_attribute("data-code") for c in driver.find_elements(By.CSS_SELECTOR, ".finding")]
-    assert codes == ["weights-off", "over-points"]
+    assert codes == ["weights-off", "over-points", "percent-high"]
     assert len(driver.find_elements(By.CSS_SELECTOR, ".strip-dot")) == 4
     wait(driver, ".finding:nth-child(2) .finding-text", "55 of 10").send_keys(Keys.ENTER)
     wait(driver, "#margin .evidence", "between 6 and 10")

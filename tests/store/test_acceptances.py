@@ -9,7 +9,7 @@ KEPT = Acceptance("facts", "make-up", "Maren", "2026-12-19T10:00:00")
 
 
 def test_one_is_kept_with_who_and_when_and_taken_away_and_back(kept: Kept) -> None:
-    acceptances.write_acceptance(kept.connection, kept.act(), "twin|bo||", "facts", "make-up", "stands")
+    acceptances.write_acceptances(kept.connection, kept.act(), {"twin|bo||": "facts"}, "make-up", "stands")
     assert acceptances.acceptances_of(kept.connection, kept.section) == {"twin|bo||": KEPT}
     entry = acceptances.remove_acceptance(kept.connection, kept.act(), "twin|bo||", "no longer stands")
     assert acceptances.acceptances_of(kept.connection, kept.section) == {}
@@ -19,5 +19,5 @@ def test_one_is_kept_with_who_and_when_and_taken_away_and_back(kept: Kept) -> No
 
 def test_a_later_reason_takes_its_place(kept: Kept) -> None:
     for reason in ("one", "two"):
-        acceptances.write_acceptance(kept.connection, kept.act(), "twin|bo||", "facts", reason, "stands")
+        acceptances.write_acceptances(kept.connection, kept.act(), {"twin|bo||": "facts"}, reason, "stands")
     assert [a.reason for a in acceptances.acceptances_of(kept.connection, kept.section).values()] == ["two"]

@@ -32,7 +32,7 @@ def fill(kept: Kept) -> None:
     scores.write_cells(kept.connection, kept.act(), writes, "2 scores of Mai Bo and 2 of Mai Ada typed")
     remarks.write_remark(kept.connection, kept.act(), ("bo", items[0]), "handed in on paper", "remark on Mai Bo")
     settled.write_grades(kept.connection, kept.act(), {"ada": Settled("A"), "bo": Settled("B")}, "Bo, Mai settled")
-    acceptances.write_acceptance(kept.connection, kept.act(), "blank:bo", "facts", "agreed", "blank of bo stands")
+    acceptances.write_acceptances(kept.connection, kept.act(), {"blank:bo": "facts"}, "agreed", "blank of bo stands")
 
 
 def test_nothing_says_who_it_was(kept: Kept) -> None:

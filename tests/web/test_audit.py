@@ -210,3 +210,21 @@ def test_raising_one_student_shows_who_stands_in_the_same_place(site: Site, hydr
     assert site.course(hydr).settled[lowest.id].grade == "B+"
     alone = site.post(f"/s/{hydr}/settle/student/{best.id}", htmx=True, grade="B+", reason="asked")
     assert alone.status_code == 200
+
+
+def test_findings_are_grouped_and_asked_for_by_level_kind_and_student(site: Site, hydr: int) -> None:
+    address = f"/s/{hydr}/audit"
+    page = site.browser.get(address).text
+    assert page.count('<details class="finding-group"') == 2
+    found = re.search(r"Accept all (\d+) as they are, because</label>", page)
+    assert found is not None
+    some = site.browser.get(address, query_string={"level": "stop"}).text
+    assert "3 of 21 shown" in " ".join(some.split())
+    kind = site.browser.get(address, query_string={"code": "near-cutoff"}).text
+    assert kind.count('data-code="near-cutoff"') == page.count('data-code="near-cutoff"')
+    assert 'data-code="twin"' not in kind
+    assert "None of these" in site.browser.get(address, query_string={"code": "twin", "level": "stop"}).text
+    refused = site.post(f"{address}/accept-all", code="near-cutoff", reason=" ")
+    assert refused.status_code == 422
+    assert "Type a reason" in refused.text
+    assert "accepted as is." in site.post(f"{address}/accept-all", code="near-cutoff", reason="looked at").text

@@ -47,7 +47,7 @@ def own() -> set[str]:
     """What only the instructor does: everything that is not listed above."""
     return {
         "scores.choose_visibility", "scores.adjust", "scores.extend",
-        "audit.accept", "audit.fix", "audit.preview_cutoffs", "audit.reopen",
+        "audit.accept", "audit.accept_all", "audit.fix", "audit.preview_cutoffs", "audit.reopen",
         "plan.apply_preview", "plan.bring_back", "plan.change", "plan.copy_plan", "plan.discard_preview",
         "plan.remove_scale", "plan.save_scale", "plan.use_scale", "syllabus.facts", "syllabus.facts_kept",
         "syllabus.follow_rule", "syllabus.make_rule",

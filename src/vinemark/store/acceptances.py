@@ -1,5 +1,7 @@
 """Findings let stand, with their reasons."""
 
+from collections.abc import Mapping
+
 from vinemark.core.audit.accept import Acceptance
 from vinemark.store.database import Connection
 from vinemark.store.history import Act, stamp, writing
@@ -13,26 +15,25 @@ def acceptances_of(connection: Connection, section_id: int) -> dict[str, Accepta
     return {row["place"]: Acceptance(row["facts"], row["reason"], row["person"], row["at"]) for row in rows}
 
 
-def write_acceptance(connection: Connection, act: Act, finding_key: str, facts: str, reason: str, what: str) -> int:
-    """Let a finding stand with a reason; the entry's id."""
+def write_acceptances(connection: Connection, act: Act, facts: Mapping[str, str], reason: str, what: str) -> int:
+    """Let findings stand with one reason, each with what it rests on; the entry's id."""
     person = connection.execute("SELECT name FROM person WHERE id = ?", (act.person_id,)).fetchone()
-    return _write(connection, act, finding_key, [facts, reason, str(person["name"]), stamp(act.at)], what)
+    said = [reason, str(person["name"]), stamp(act.at)]
+    return _write(connection, act, {key: [rests_on, *said] for key, rests_on in facts.items()}, what)
 
 
 def remove_acceptance(connection: Connection, act: Act, finding_key: str, what: str) -> int:
     """A finding no longer stands; the entry's id."""
-    return _write(connection, act, finding_key, None, what)
+    return _write(connection, act, {finding_key: None}, what)
 
 
-def _write(connection: Connection, act: Act, finding_key: str, stand: list[str] | None, what: str) -> int:
+def _write(connection: Connection, act: Act, stands: dict[str, list[str] | None], what: str) -> int:
     assert act.section_id is not None  # noqa: S101
     with writing(connection, act, "finding") as entry:
         entry.what = what
-        entry.before, entry.after = (
-            {finding_key: acceptance_text(connection, act.section_id, finding_key)},
-            {finding_key: stand},
-        )
-        put_acceptances(connection, act.section_id, entry.after)
+        entry.before = {key: acceptance_text(connection, act.section_id, key) for key in stands}
+        entry.after = stands
+        put_acceptances(connection, act.section_id, stands)
     return entry.id
 
 

@@ -1,12 +1,15 @@
 """Acts on findings."""
 
+from collections import Counter
+
 import pytest
 
 from tests.section.conftest import House
 from vinemark.core.audit.codes import fix_of
 from vinemark.core.base.refused import Refused
-from vinemark.section.acts.audit import accept, finding_of, fix, move_cutoffs, reopen
+from vinemark.section.acts.audit import accept, accept_all, finding_of, fix, move_cutoffs, reopen
 from vinemark.section.outcome import Done
+from vinemark.store.undo import undo_entry
 
 SHORT = "HYDR 230-01"
 
@@ -59,3 +62,26 @@ def test_moved_cutoffs_are_tried_first(house: House) -> None:
     assert isinstance(move_cutoffs(section, house.act(section), {f"from-{top}": "99.5"}), Done)
     assert section.fresh().snapshot.loaded.draft is not None
     assert section.fresh().course.plan == section.course.plan
+
+
+def test_all_of_a_code_are_accepted_in_one_act_with_one_undo(house: House) -> None:
+    section = house.section("HYDR 230-01")
+    code = Counter(f.code for f in section.snapshot.open_findings if f.level != "stop").most_common(1)[0][0]
+    before = [f.key for f in section.snapshot.open_findings if f.code == code]
+    assert len(before) > 3
+    assert isinstance(accept_all(section, house.act(section), code, "  "), Refused)
+    done = accept_all(section, house.act(section), code, "looked at")
+    assert isinstance(done, Done)
+    section = section.fresh()
+    assert not [f for f in section.snapshot.open_findings if f.code == code]
+    assert {one.acceptance.reason for one in section.snapshot.reviewed if one.acceptance} == {"looked at"}
+    assert done.entry is not None
+    undo_entry(house.connection, house.act(section), done.entry)
+    assert [f.key for f in section.fresh().snapshot.open_findings if f.code == code] == before
+
+
+def test_what_must_be_fixed_is_not_accepted_together_either(house: House) -> None:
+    section = house.section("HYDR 230-01")
+    stop = next(f.code for f in section.snapshot.open_findings if f.level == "stop")
+    for code in (stop, "no-such-code"):
+        assert isinstance(accept_all(section, house.act(section), code, "looked at"), Refused)

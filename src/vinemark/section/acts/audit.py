@@ -37,8 +37,22 @@ def accept(section: SectionState, request: Act, key: str, typed: str) -> Done:
     finding = _needed(section, key)
     reason = reason_to_accept(finding, typed)
     what = f"{CODES[finding.code].name}: accepted as is: {reason}"
-    entry = acceptances.write_acceptance(section.connection, request, key, facts_digest(finding), reason, what)
+    entry = acceptances.write_acceptances(section.connection, request, {key: facts_digest(finding)}, reason, what)
     return Done(f"Accepted as is: {finding.message}", entry)
+
+
+@act
+def accept_all(section: SectionState, request: Act, code: str, typed: str) -> Done:
+    """Accept every open finding of a code as it is, with one written reason, in one act with one undo."""
+    open_ = [one for one in section.snapshot.open_findings if one.code == code]
+    if not open_:
+        raise Refused("finding", FIXED_MEANWHILE.text)
+    reason = reason_to_accept(open_[0], typed)
+    count = f"{len(open_)} findings" if len(open_) > 1 else "1 finding"
+    what = f"{CODES[code].name}: {count} accepted as is: {reason}"
+    facts = {one.key: facts_digest(one) for one in open_}
+    entry = acceptances.write_acceptances(section.connection, request, facts, reason, what)
+    return Done(f"{CODES[code].name}: {count} accepted as is.", entry)
 
 
 @act

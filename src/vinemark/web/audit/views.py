@@ -6,6 +6,8 @@ from flask.typing import ResponseReturnValue
 from vinemark.core.audit import CODES, Finding, counts
 from vinemark.core.audit.codes import fix_of
 from vinemark.core.audit.cutoffs import class_figures, moved_cutoffs
+from vinemark.core.audit.finding import LEVEL_NAMES
+from vinemark.core.audit.groups import WantedFindings, finding_groups
 from vinemark.core.base.refused import Refused
 from vinemark.core.grade.calculation import Grade
 from vinemark.core.grade.distribution import strip
@@ -45,14 +47,22 @@ def _page(section: SectionState, refused: Refused | None = None) -> ResponseRetu
     flagged = frozenset(f.student for f in snapshot.open_findings if f.student)
     grades = _enrolled_grades(section)
     wanted = request.values.get("finding", "")
-    ordered = sorted(snapshot.reviewed, key=lambda one: one.acceptance is not None)
+    wants = WantedFindings(*(request.values.get(name, "") for name in ("level", "code", "student")))
+    groups = finding_groups([one for one in snapshot.reviewed if wants.wants(one)])
+    ordered = [one for group in groups for one in group.findings]
     chosen = next((one for one in ordered if one.finding.key == wanted), None) or next(iter(ordered), None)
     return page(
         "audit",
         section,
         status=422 if refused else 200,
         nothing_to_check=nothing_to_check(section.course),
-        reviewed=ordered,
+        groups=groups,
+        shown=ordered,
+        reviewed=snapshot.reviewed,
+        wants=wants,
+        kinds=list(dict.fromkeys(one.finding.code for one in snapshot.reviewed)),
+        with_findings=list(dict.fromkeys(one.finding.student for one in snapshot.reviewed if one.finding.student)),
+        level_names=LEVEL_NAMES,
         margin_wanted=bool(wanted),
         counts=counts(snapshot.open_findings),
         checks_run=len(CODES),
@@ -115,6 +125,19 @@ def accept(section_id: int) -> ResponseReturnValue:
         return _page(section, outcome)
     tell(outcome)
     return redirect(url_for("audit.show", section_id=section_id, finding=key))
+
+
+@blueprint.post("/accept-all")
+def accept_all(section_id: int) -> ResponseReturnValue:
+    """Accept every open finding of a code as it is, with one written reason."""
+    section = instructors_section(section_id)
+    outcome = acts.accept_all(
+        section, new_act(section_id), request.form.get("code", ""), request.form.get("reason", "")
+    )
+    if isinstance(outcome, Refused) and outcome.field == "reason":
+        return _page(section, Refused("all", outcome.reason))
+    tell(outcome)
+    return redirect(url_for("audit.show", section_id=section_id))
 
 
 @blueprint.post("/reopen")

@@ -26,7 +26,8 @@ function arrange(group) {
 function inRows(group, event) {
   const step = { ArrowDown: 1, ArrowUp: -1 }[event.key];
   if (!step) return undefined;
-  const rows = [...group.children].filter((row) => members(row).length);
+  const all = group.querySelectorAll(":scope > :not(details), :scope > details > *");
+  const rows = [...all].filter((row) => members(row).length);
   const row = rows.findIndex((one) => one.contains(event.target));
   const next = rows[row + step];
   return next ? members(next)[Math.min(members(rows[row]).indexOf(event.target), members(next).length - 1)] : null;
