@@ -56,7 +56,8 @@ def test_one_act_mends_a_score_and_is_undone(site: Site, hydr: int) -> None:
 
 def test_one_act_counts_blanks_as_zero_in_rehearsal_and_adds_from_the_roster(site: Site, hydr: int) -> None:
     waits = finding(site, hydr, "blank-waits")
-    page = site.post(f"/s/{hydr}/audit/fix", finding=waits.key, key="b1").text
+    words = "Count blanks as 0 in every category"
+    page = site.post(f"/s/{hydr}/audit/fix", finding=waits.key, words=words, key="b1").text
     assert "Count blanks as 0 in every category, in preview" in page
     site.post(f"/s/{hydr}/plan/apply", reason="as the syllabus says")
     assert "blank-waits" not in codes(site, hydr)

@@ -4,7 +4,7 @@ import re
 
 from tests.builders import course
 from tests.core.audit.looked_at import GOOD
-from vinemark.core.audit.codes import CODES, fix_of
+from vinemark.core.audit.codes import CODES, fixes_of
 from vinemark.core.audit.finding import LEVELS, Finding, FixFacts
 
 
@@ -28,8 +28,7 @@ def test_a_code_without_a_fix_has_to_be_looked_at() -> None:
     def finding(code: str, facts: FixFacts) -> Finding:
         return Finding("", code=code, level="look", step="plan", category="c-i", item="i0", facts=facts)
 
-    assert fix_of(of, finding("twin", FixFacts())) is None
-    assert fix_of(of, finding("misfiled", FixFacts("gone"))) is None
-    fix = fix_of(of, finding("misfiled", FixFacts("c-i")))
-    assert fix is not None
+    assert fixes_of(of, finding("twin", FixFacts())) == []
+    assert fixes_of(of, finding("misfiled", FixFacts("gone"))) == []
+    (fix,) = fixes_of(of, finding("misfiled", FixFacts("c-i")))
     assert fix.words == "Move it to Category i"

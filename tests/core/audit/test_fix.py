@@ -72,3 +72,11 @@ def test_the_last_day_of_work_or_never() -> None:
     assert day.settled == {"ada": Settled("F", "reason", date(2026, 10, 2))}
     never = fix.write_last_attended(CLASS, finding(student="ada"))
     assert never.settled == {"ada": Settled("F", "reason", never_attended=True)}
+
+
+def test_the_blanks_of_one_student_become_missing_or_exempt() -> None:
+    one, several = (finding(student="ada", facts=FixFacts(items=items)) for items in (["i1"], ["i0", "i1"]))
+    missing, exempt = fix.make_blanks_missing(CLASS, one), fix.make_blanks_exempt(CLASS, several)
+    assert (missing.words, missing.cells) == ("Make it missing", {("ada", "i1"): "missing"})
+    assert (exempt.words, len(exempt.cells)) == ("Make all 2 exempt", 2)
+    assert missing.plan is None

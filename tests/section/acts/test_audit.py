@@ -5,7 +5,7 @@ from collections import Counter
 import pytest
 
 from tests.section.conftest import House
-from vinemark.core.audit.codes import fix_of
+from vinemark.core.audit.codes import fixes_of
 from vinemark.core.base.refused import Refused
 from vinemark.section.acts.audit import accept, accept_all, finding_of, fix, move_cutoffs, reopen
 from vinemark.section.outcome import Done
@@ -42,7 +42,7 @@ def test_a_stop_is_not_accepted_and_what_is_not_found_says_so(house: House) -> N
 @pytest.mark.parametrize("code", ["weights-off", "not-in-section", "slipped-key", "blank-waits"])
 def test_the_one_act_that_mends_a_finding_mends_it(house: House, code: str) -> None:
     section = house.section(SHORT)
-    found = [f for f in section.snapshot.findings if f.code == code and fix_of(section.course, f)]
+    found = [f for f in section.snapshot.findings if f.code == code and fixes_of(section.course, f)]
     if not found:
         assert code == "weights-off"
         return

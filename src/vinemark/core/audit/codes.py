@@ -23,7 +23,8 @@ class Code:
 
     `redo` is what of it an edit of cells or settled grades can change: nothing, the findings of the students or of the
     items that it touched, of both, or any. `premise` is what of the whole class its findings rest on: where that is
-    another than before, all of them are looked at again.
+    another than before, all of them are looked at again. `or_else` is another choice beside the fix; `for_all` is an
+    act on the plan that is only offered where many have the finding.
     """
 
     code: str
@@ -34,6 +35,8 @@ class Code:
     redo: Redo
     fix: MakeFix | None = None
     premise: Premise | None = None
+    or_else: MakeFix | None = None
+    for_all: MakeFix | None = None
 
     @property
     def step(self) -> Step:
@@ -83,7 +86,8 @@ _DECLARED = (
     Code("column-blank", "look", "item", "Item without scores", scores.columns_blank, "columns", fix.make_item_planned),
     Code("column-same", "note", "item", "Same score for everyone", scores.column_same, "columns"),
     Code("blank-waits", "look", "student", "Blanks not counted", scores.blank_waits,
-         "rows", fix.count_blanks_as_zero, premise=scores.columns_of_no_student),
+         "rows", fix.make_blanks_missing, scores.columns_of_no_student,
+         fix.make_blanks_exempt, fix.count_blanks_as_zero),
     Code("no-work", "look", "student", "No work at all", scores.no_work, "rows", premise=scores.half_at_work),
     Code("stopped", "note", "student", "Stopped handing in", scores.stopped, "rows", premise=scores.given_items),
     Code("not-enrolled", "stop", "student", "Not on the roster", roster.not_enrolled, "rows"),
@@ -121,7 +125,14 @@ CODES: Mapping[str, Code] = {code.code: code for code in _DECLARED}
 """Every code in the order in which its check runs."""
 
 
-def fix_of(course: Course, finding: Finding) -> Fix | None:
-    """The fix of a finding; None where somebody has to look first."""
-    make = CODES[finding.code].fix
+def fixes_of(course: Course, finding: Finding) -> list[Fix]:
+    """The choices of one act that fix a finding; none where somebody has to look first."""
+    code = CODES[finding.code]
+    made = (make(course, finding) for make in (code.fix, code.or_else) if make)
+    return [fix for fix in made if fix is not None]
+
+
+def fix_for_all(course: Course, finding: Finding) -> Fix | None:
+    """The act on the plan that fixes all findings of its kind, where there is one."""
+    make = CODES[finding.code].for_all
     return make(course, finding) if make else None

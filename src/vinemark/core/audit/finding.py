@@ -36,11 +36,12 @@ def level_words(level: Level, number: int) -> str:
 
 @dataclass(frozen=True)
 class FixFacts:
-    """What a check worked out that the fix of its finding needs: a category or code, an amount, a day."""
+    """What a check worked out that the fix of its finding needs: a category or code, an amount, a day, items."""
 
     target: str = ""
     amount: Fraction | None = None
     day: date | None = None
+    items: Sequence[str] = ()
 
 
 @dataclass(frozen=True)

@@ -51,6 +51,22 @@ def count_blanks_as_zero(course: Course, finding: Finding) -> Fix:
     return Fix("Count blanks as 0 in every category", count_zero)
 
 
+def make_blanks_missing(course: Course, finding: Finding) -> Fix:
+    """Make the blanks of one student missing."""
+    return _fill_blanks(finding, "missing")
+
+
+def make_blanks_exempt(course: Course, finding: Finding) -> Fix:
+    """Exempt one student from what is blank."""
+    return _fill_blanks(finding, "exempt")
+
+
+def _fill_blanks(finding: Finding, cell: Cell) -> Fix:
+    items = finding.facts.items
+    words = f"Make it {cell}" if len(items) == 1 else f"Make all {len(items)} {cell}"
+    return Fix(words, cells={(finding.student or "", item): cell for item in items})
+
+
 def moving_item(course: Course, finding: Finding) -> Fix | None:
     """Move a misfiled item to the category that its name fits."""
     other, item = course.plan.category(finding.facts.target), finding.item or ""

@@ -4,7 +4,7 @@ from collections.abc import Mapping
 
 from vinemark.core.audit import Finding
 from vinemark.core.audit.accept import facts_digest, reason_to_accept
-from vinemark.core.audit.codes import CODES, fix_of
+from vinemark.core.audit.codes import CODES, fix_for_all, fixes_of
 from vinemark.core.audit.cutoffs import moved_cutoffs
 from vinemark.core.audit.fix import Fix
 from vinemark.core.base.refused import Refused
@@ -64,17 +64,24 @@ def reopen(section: SectionState, request: Act, key: str) -> Done:
     return Done(f"Reopened: {finding.message}", entry)
 
 
-def fix(section: SectionState, request: Act, key: str) -> tuple[Fix, Outcome] | None:
-    """Do the one act that fixes a finding, and what came of it; None where there is no such finding or act."""
+def fix(section: SectionState, request: Act, key: str, words: str = "") -> tuple[Fix, Outcome] | None:
+    """Do the one act that fixes a finding, of several the one with these words, and what came of it; None where there
+    is no such finding or act."""
     finding = finding_of(section, key)
-    way = fix_of(section.course, finding) if finding else None
-    return (way, _fix(section, request, key)) if way else None
+    way = _way(section, finding, words) if finding else None
+    return (way, _fix(section, request, key, words)) if way else None
+
+
+def _way(section: SectionState, finding: Finding, words: str) -> Fix | None:
+    whole = fix_for_all(section.course, finding)
+    ways = [*fixes_of(section.course, finding), *([whole] if whole else [])]
+    return next((way for way in ways if words in {"", way.words}), None)
 
 
 @act
-def _fix(section: SectionState, request: Act, key: str) -> Done:
+def _fix(section: SectionState, request: Act, key: str, words: str) -> Done:
     finding = _needed(section, key)
-    way = fix_of(section.course, finding)
+    way = _way(section, finding, words)
     if way is None:
         raise Refused("finding", FIXED_MEANWHILE.text)
     return _carried_out(section, request, finding, way)

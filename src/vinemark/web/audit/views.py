@@ -1,12 +1,18 @@
 """Audit: what was found, the evidence, fixing and accepting, and the class against the cutoffs."""
 
+from collections.abc import Sequence
+from typing import Any
+
 from flask import Blueprint, abort, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
 from vinemark.core.audit import CODES, Finding, counts
-from vinemark.core.audit.codes import fix_of
+from vinemark.core.audit.accept import ReviewedFinding
+from vinemark.core.audit.codes import fix_for_all, fixes_of
 from vinemark.core.audit.cutoffs import class_figures, moved_cutoffs
+from vinemark.core.audit.effect import fix_effect
 from vinemark.core.audit.finding import LEVEL_NAMES
+from vinemark.core.audit.fix import Fix
 from vinemark.core.audit.groups import WantedFindings, finding_groups
 from vinemark.core.base.refused import Refused
 from vinemark.core.grade.calculation import Grade
@@ -57,12 +63,9 @@ def _page(section: SectionState, refused: Refused | None = None) -> ResponseRetu
         status=422 if refused else 200,
         nothing_to_check=nothing_to_check(section.course),
         groups=groups,
-        shown=ordered,
-        reviewed=snapshot.reviewed,
         wants=wants,
-        kinds=list(dict.fromkeys(one.finding.code for one in snapshot.reviewed)),
-        with_findings=list(dict.fromkeys(one.finding.student for one in snapshot.reviewed if one.finding.student)),
-        level_names=LEVEL_NAMES,
+        **_choices(snapshot.reviewed),
+        shown=ordered,
         margin_wanted=bool(wanted),
         counts=counts(snapshot.open_findings),
         checks_run=len(CODES),
@@ -71,11 +74,33 @@ def _page(section: SectionState, refused: Refused | None = None) -> ResponseRetu
         names={s.id: s.name for s in course.students},
         others=[(other, class_figures(other.course, _enrolled_grades(other))) for other in _parallel(section)],
         chosen=chosen,
-        fix=fix_of(course, chosen.finding) if chosen and not chosen.acceptance else None,
+        fixes=fixes_of(course, chosen.finding) if chosen and not chosen.acceptance else [],
+        ways=_ways(section, ordered),
+        for_all={g.code: fix_for_all(course, g.findings[0].finding) for g in groups if g.many},
         refused=refused,
         link=lambda finding: _link(section, finding),
         open_words=OPEN_WORDS,
     )
+
+
+def _choices(reviewed: Sequence[ReviewedFinding]) -> dict[str, Any]:
+    """All findings, and by what they can be asked for."""
+    students = [one.finding.student for one in reviewed if one.finding.student]
+    return {
+        "reviewed": reviewed,
+        "kinds": list(dict.fromkeys(one.finding.code for one in reviewed)),
+        "with_findings": list(dict.fromkeys(students)),
+        "level_names": LEVEL_NAMES,
+    }
+
+
+def _ways(section: SectionState, listed: Sequence[ReviewedFinding]) -> dict[str, list[tuple[Fix, str]]]:
+    """The choices that fix each open finding, and what each would do to letters."""
+    course, grades, calculators = section.course, section.snapshot.grades, section.snapshot.calculators
+    return {
+        one.finding.key: [(fix, fix_effect(course, fix, grades, calculators)) for fix in fixes_of(course, one.finding)]
+        for one in listed if one.acceptance is None
+    }  # fmt: skip
 
 
 def _enrolled_grades(section: SectionState) -> dict[str, Grade]:
@@ -153,7 +178,7 @@ def reopen(section_id: int) -> ResponseReturnValue:
 def fix(section_id: int) -> ResponseReturnValue:
     """Do the one act that fixes a finding; what changes grades by the plan is previewed."""
     section = instructors_section(section_id)
-    done = acts.fix(section, new_act(section_id), _finding_key(section))
+    done = acts.fix(section, new_act(section_id), _finding_key(section), request.form.get("words", ""))
     if done is None:
         abort(404, "This cannot be fixed in one step.")
     way, outcome = done

@@ -13,7 +13,7 @@ from tests.core.audit.audit_courses import Planted, clean, column, ordinary, wit
 from tests.core.audit.looked_at import found, of_code, only
 from tests.seeds import seed
 from vinemark.core.audit import Finding
-from vinemark.core.audit.codes import fix_of
+from vinemark.core.audit.codes import fixes_of
 from vinemark.core.course.course import Course
 from vinemark.core.plan.plan import Category, Plan
 from vinemark.core.plan.worth import heaviest_item, item_share
@@ -43,8 +43,7 @@ def test_a_displaced_column_is_named_with_its_row_and_moved_back_in_one_act(down
     (finding,) = of_code(planted.course, "column-shifted")
     assert (finding.student, finding.category, finding.item) == (None, planted.category, planted.item)
     assert ("one row higher" if down else "one row lower") in finding.message
-    fix = fix_of(planted.course, finding)
-    assert fix is not None
+    (fix,) = fixes_of(planted.course, finding)
     fixed = planted.course.with_cells(fix.cells)
     assert of_code(fixed, "column-shifted") == []
     before = column(clean(7, shape="wide"), planted.course.plan.columns[planted.item or ""])
@@ -59,7 +58,7 @@ def test_a_column_is_not_moved_over_a_score() -> None:
     cells = column(planted.course, item)
     full = with_column(planted.course, item, [*cells[:-1], Fraction(3)])
     (finding,) = of_code(full, "column-shifted")
-    assert fix_of(full, finding) is None
+    assert fixes_of(full, finding) == []
 
 
 def test_two_neighbours_are_exchanged() -> None:
@@ -72,8 +71,7 @@ def test_two_neighbours_are_exchanged() -> None:
     finding = only(wrong, "column-shifted")
     assert (finding.student, finding.item) == ("able", "i2")
     assert "Mai Able has 9 and Mai Weak 19 of 20 on I 2" in finding.message
-    fix = fix_of(wrong, finding)
-    assert fix is not None
+    (fix,) = fixes_of(wrong, finding)
     assert wrong.with_cells(fix.cells).scores == right.scores
 
 

@@ -84,6 +84,7 @@ def _waits(facts: Facts, student: Student, items: list[Item]) -> Found:
             f"Blanks as 0 {percent_text(grade.blanks_zero) or 'no grade yet'} ({zeros or 'no letter'})",
             f"Blanks full {percent_text(grade.blanks_full) or 'no grade yet'}",
         ],
+        facts=FixFacts(items=[item.id for item in items]),
     )
 
 
