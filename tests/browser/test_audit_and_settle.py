@@ -1,5 +1,6 @@
 """From a finding to its mend, a cutoff dragged, and a class settled by keyboard."""
 
+import json
 import sqlite3
 from collections.abc import Iterator
 from pathlib import Path
@@ -12,6 +13,7 @@ from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import Select
 
 from tests.browser.stage import Stage, until, wait
+from tests.browser.test_sheet import PASTE
 
 pytestmark = pytest.mark.browser
 
@@ -112,3 +114,42 @@ def test_set_aside_by_keyboard(driver: webdriver.Chrome, stage: Stage) -> None:
     wait(driver, ".apart-list", "sits in only")
     driver.find_element(By.XPATH, "//section[contains(@class, 'apart-list')]//a[contains(., 'Delete')]").click()
     wait(driver, "#work .notice", "Download the archive first")
+
+
+def column_texts(driver: webdriver.Chrome, item: str) -> list[str]:
+    cells = driver.find_elements(By.CSS_SELECTOR, f"#sheet tbody td[data-item='{item}']")
+    return [str(driver.execute_script("return arguments[0].textContent", cell)) for cell in cells]
+
+
+@pytest.mark.usefixtures("stage")
+def test_a_column_pasted_a_row_too_low_is_found_and_moved_back(driver: webdriver.Chrome, stage: Stage) -> None:
+    stage.open(driver, "BOTN 105-02", "scores")
+    item = wait(driver, "[data-heading][data-name='Midterm 1']").get_attribute("data-heading") or ""
+    before = column_texts(driver, item)
+    cells = driver.find_elements(By.CSS_SELECTOR, f"#sheet tbody td[data-item='{item}']")
+    driver.execute_script("location.hash = arguments[0]", cells[3].get_attribute("id"))
+    until(lambda: driver.switch_to.active_element.get_attribute("id") == cells[3].get_attribute("id"))
+    driver.execute_script(PASTE, "\n".join(["", *before[3:-1]]))
+    wait(driver, "#saved", "All changes saved")
+    stage.open(driver, "BOTN 105-02", "audit")
+    found = wait(driver, "[data-code='column-shifted']", "Midterm 1 fit the students far better one row higher")
+    found.find_element(By.CSS_SELECTOR, ".finding-acts form button").click()
+    wait(driver, ".notice", "move the scores one row up")
+    stage.open(driver, "BOTN 105-02", "scores")
+    assert column_texts(driver, item)[:-1] == before[:-1]
+
+
+@pytest.mark.usefixtures("stage")
+def test_what_is_open_is_listed_where_one_signs_and_needs_a_reason(
+    driver: webdriver.Chrome, stage: Stage, folder: Path
+) -> None:
+    stage.open(driver, "FIBR 120-01", "submit")
+    wait(driver, "#open-findings", "1 to check, 4 notes")
+    wait(driver, "#sign").click()
+    wait(driver, "#sign-why", "Say why you sign with findings open")
+    wait(driver, "#sign-reason").send_keys("the syllabus is being corrected", Keys.ENTER)
+    wait(driver, "h2", "Signed, not submitted")
+    connection = sqlite3.connect(folder / "demo" / "vinemark.sqlite")
+    (findings,) = connection.execute("SELECT findings FROM signing ORDER BY id DESC LIMIT 1").fetchone()
+    connection.close()
+    assert json.loads(findings)["signed_with_open"]["reason"] == "the syllabus is being corrected"

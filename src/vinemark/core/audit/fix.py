@@ -5,6 +5,8 @@ from dataclasses import dataclass, field, replace
 from fractions import Fraction
 
 from vinemark.core.audit.finding import Finding
+from vinemark.core.audit.fit import Fit
+from vinemark.core.audit.score_table import score_table
 from vinemark.core.base.dates import day_words
 from vinemark.core.base.number import exact_text
 from vinemark.core.course.cell import Cell, DetailedScore, scored
@@ -13,8 +15,8 @@ from vinemark.core.plan.edit import change_category, set_rule
 from vinemark.core.plan.items import file_item
 from vinemark.core.plan.plan import Item, Plan
 
-GAP_WITHIN = 8
-"""So many rows before the one from which on a column fits better, its gap is looked for."""
+GAPS_TRIED = 8
+"""So many gaps of a displaced column, from the row on that was named, are tried."""
 
 
 @dataclass(frozen=True)
@@ -126,21 +128,26 @@ def move_scores(course: Course, finding: Finding) -> Fix | None:
 
 
 def _move_column(course: Course, finding: Finding, item: str) -> Fix | None:
-    """Up from the gap that stands near the row from which on they fit; down where the last row is empty."""
-    rows = [student.id for student in course.enrolled()]
+    """Up from the nearest gap with which they fit, down where the last row is empty."""
+    rows = [student.id for student in course.students]
     if finding.facts.target not in rows:
         return None
     first, up = rows.index(finding.facts.target), finding.facts.amount == -1
     cells = [course.cell(student, item) for student in rows]
-    if up:
-        gap = next((n for n in range(first, max(-1, first - GAP_WITHIN), -1) if cells[n] is None), None)
-        rows, moved = (rows[gap:], [*cells[gap + 1 :], None]) if gap is not None else ([], [])
-    else:
-        rows, moved = (rows[first:], [None, *cells[first:-1]]) if cells[-1] is None else ([], [])
-    if not rows:
-        return None
-    where = "up" if up else "down"
-    return Fix(f"Move the scores one row {where}", cells={(s, item): c for s, c in zip(rows, moved, strict=True)})
+    gaps = sorted((n for n, cell in enumerate(cells) if cell is None), key=lambda n: (abs(n - first), n > first))
+    tried = ((gap, [*cells[gap + 1 :], None]) for gap in gaps[:GAPS_TRIED])
+    if not up:
+        tried = ((first, [None, *cells[first:-1]]) for _ in cells[-1:] if cells[-1] is None)
+    for start, moved in tried:
+        change = {(student, item): cell for student, cell in zip(rows[start:], moved, strict=True)}
+        if not _is_displaced(course.with_cells(change), item):
+            return Fix(f"Move the scores one row {'up' if up else 'down'}", cells=change)
+    return None
+
+
+def _is_displaced(course: Course, item: str) -> bool:
+    fit = Fit(score_table(course))
+    return any(fit.table.columns[fit.places[place]].item.id == item for place in fit.displaced)
 
 
 def adding_from_roster(course: Course, finding: Finding) -> Fix:
