@@ -86,7 +86,7 @@ def make_account_and_section(driver: webdriver.Chrome, stage: Stage, folder: Pat
     (folder / "class.csv").write_text(CLASS_LIST, encoding="utf-8", newline="")
     for place, text in (("course", "BRYO 110"), ("number", "01"), ("title", "Mosses")):
         type_into(driver, f"f-{place}", text)
-    driver.find_element(By.ID, "f-file").send_keys(str(folder / "class.csv"))
+    driver.find_element(By.ID, "f-course_file").send_keys(str(folder / "class.csv"))
     driver.find_element(By.XPATH, "//button[normalize-space()='Create the section']").click()
     wait(driver, ".notice", "4 people on the registrar")
     driver.find_element(By.LINK_TEXT, "Start without a syllabus").click()

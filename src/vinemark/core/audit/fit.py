@@ -26,6 +26,7 @@ FOUR_SPREADS: Final = 29652
 LEAST_FIT: Final = 60
 """The least correlation of a displaced column, in hundredths."""
 LEAST_GAIN: Final = 5
+CELLS_AT_ONCE: Final = 8000
 _PAST_ALL: Final = 2**60
 _SOME_SPREAD: Final = 10**9
 """With less than a part of so many as variance there is nothing to correlate."""
@@ -92,9 +93,12 @@ class Fit:
         """The columns that fit better when displaced, by their place among the regular items."""
         found: dict[int, Displacement] = {}
         for rows, columns in self._alike():
-            for column, one in _displacements(self, rows, columns):
-                if column not in found or one.gain > found[column].gain:
-                    found[column] = one
+            # In parts that stay in the processor's cache.
+            some = max(1, CELLS_AT_ONCE // len(rows))
+            for first in range(0, len(columns), some):
+                for column, one in _displacements(self, rows, columns[first : first + some]):
+                    if column not in found or one.gain > found[column].gain:
+                        found[column] = one
         return found
 
     @cached_property

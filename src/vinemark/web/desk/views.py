@@ -101,7 +101,7 @@ def create_section() -> ResponseReturnValue:
 
 
 def _file() -> BroughtFile | None:
-    upload = request.files.get("file")
+    upload = request.files.get("course_file") or request.files.get("file")
     if upload is None or not upload.filename:
         return None
     data = upload.read()

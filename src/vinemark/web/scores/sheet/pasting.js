@@ -27,7 +27,7 @@ export async function lookAt(rows, first) {
     hidden: sheet.tBodies[0].rows.length - shown.length,
   };
   say("Looking at what is pasted …");
-  const answer = await post(sheet.dataset.paste, block);
+  const answer = await post(dialog.dataset.paste, block);
   if (!answer.body) return void say(`Nothing was pasted: ${answer.refused ?? answer.again}.`);
   say("");
   const { cells, said } = answer.body;
