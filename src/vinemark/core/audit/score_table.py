@@ -1,8 +1,9 @@
 """The scores of a class as one table of whole numbers, for checks that look at all of it at once."""
 
-from collections.abc import Collection, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
+from functools import cached_property
 from math import lcm
 from typing import Final
 
@@ -46,10 +47,21 @@ class ScoreTable:
         """Where a number stands."""
         return self.cells >= 0
 
-    @property
+    @cached_property
     def regular(self) -> Sequence[int]:
         """The places of regular items of ordinary categories."""
         return [place for place, column in enumerate(self.columns) if column.regular]
+
+    @cached_property
+    def _rows(self) -> Mapping[str, int]:
+        return {student.id: row for row, student in enumerate(self.students)}
+
+    def others(self, student_id: str, item_id: str) -> tuple[Fraction, Fraction] | None:
+        """The lowest and the highest part of the points that a student has on other regular items; None without any."""
+        places = [place for place in self.regular if self.columns[place].item.id != item_id]
+        row = self.cells[self._rows[student_id], places]
+        there = row[row >= 0]
+        return (Fraction(int(there.min()), self.unit), Fraction(int(there.max()), self.unit)) if len(there) else None
 
     def count(self, kind: int) -> list[int]:
         """How many cells of each column hold IS_BLANK, IS_EXEMPT, IS_MISSING or 0."""

@@ -40,6 +40,8 @@ blueprint.before_request(require_sign_in)
 
 OPEN_WORDS = {"plan": "Open the plan", "scores": "Open the score", "settle": "Open in Settle", "submit": "Open Submit"}
 MOST_PARALLEL = 4
+MOST_EFFECTS = 40
+"""For so many findings it is said what a fix would do to the letter; a longer list is asked for by kind."""
 
 
 @blueprint.get("")
@@ -98,8 +100,11 @@ def _ways(section: SectionState, listed: Sequence[ReviewedFinding]) -> dict[str,
     """The choices that fix each open finding, and what each would do to letters."""
     course, grades, calculators = section.course, section.snapshot.grades, section.snapshot.calculators
     return {
-        one.finding.key: [(fix, fix_effect(course, fix, grades, calculators)) for fix in fixes_of(course, one.finding)]
-        for one in listed if one.acceptance is None
+        one.finding.key: [
+            (fix, fix_effect(course, fix, grades, calculators) if place < MOST_EFFECTS else "")
+            for fix in fixes_of(course, one.finding)
+        ]
+        for place, one in enumerate(listed) if one.acceptance is None
     }  # fmt: skip
 
 

@@ -18,6 +18,8 @@ CODES_TYPED: Final = tuple(Fraction(text) for text in ("0.01", "0.1", "1", "99",
 """Numbers that people type as a code."""
 CODE_POINTS: Final = 10
 CODE_CELLS: Final = 3
+CODES_SHOWN: Final = 50
+"""For so many cells with one code it is said what their students have elsewhere."""
 OUTLIER_POINTS: Final = 5
 OUTLIER_OTHERS: Final = 5
 OUTLIER_OF_ONE: Final = 2
@@ -35,18 +37,18 @@ def code_as_number(facts: Facts) -> Iterator[Found]:
             found.setdefault(number, []).append((student, one))
     for number, cells in found.items():
         if len(cells) >= CODE_CELLS:
-            for student, one in cells:
-                yield _code(facts, number, student, one, len(cells))
+            for place, (student, one) in enumerate(cells):
+                yield _code(facts, number, student, one, len(cells), place < CODES_SHOWN)
 
 
-def _code(facts: Facts, number: Fraction, student: Student, one: ItemColumn, count: int) -> Found:
+def _code(facts: Facts, number: Fraction, student: Student, one: ItemColumn, count: int, shown: bool) -> Found:
     return Found(
         f"{student.plain_name} has {exact_text(number)} of {exact_text(one.item.points)} on {one.item.name},"
         f" as {count} cells have where it does not fit: perhaps a code for something else.",
         student=student.id,
         category=one.category.id,
         item=one.item.id,
-        evidence=[f"{student.plain_name}: {elsewhere(facts, student, one.item)}"],
+        evidence=[f"{student.plain_name}: {elsewhere(facts, student, one.item)}"] if shown else (),
         part=exact_text(number),
     )
 

@@ -78,9 +78,10 @@ def _exchange(facts: Facts, one: ItemColumn, first: Student, second: Student) ->
 
 def elsewhere(facts: Facts, student: Student, item: Item) -> str:
     """What a student has on the other regular items, in percent."""
-    others = [(facts.number(student, o), o.points) for _, o in facts.regular_items() if o.id != item.id]
-    percents = [HUNDRED * number / points for number, points in others if number is not None]
-    return f"elsewhere {fixed(min(percents), 0)}% to {fixed(max(percents), 0)}%" if percents else "no other score"
+    found = facts.table.others(student.id, item.id)
+    return (
+        f"elsewhere {fixed(HUNDRED * found[0], 0)}% to {fixed(HUNDRED * found[1], 0)}%" if found else "no other score"
+    )
 
 
 def column_copied(facts: Facts) -> Iterator[Found]:
