@@ -7,8 +7,8 @@ import pytest
 from tests.section.conftest import House
 from vinemark.core.audit.codes import fixes_of
 from vinemark.core.base.refused import Refused
-from vinemark.section.acts.audit import accept, accept_all, finding_of, fix, move_cutoffs, reopen
-from vinemark.section.outcome import Done
+from vinemark.section.acts.audit import accept, accept_all, finding_of, fix, listed_fingerprint, move_cutoffs, reopen
+from vinemark.section.outcome import Conflict, Done
 from vinemark.store.undo import undo_entry
 
 SHORT = "HYDR 230-01"
@@ -70,7 +70,10 @@ def test_all_of_a_code_are_accepted_in_one_act_with_one_undo(house: House) -> No
     before = [f.key for f in section.snapshot.open_findings if f.code == code]
     assert len(before) > 3
     assert isinstance(accept_all(section, house.act(section), code, "  "), Refused)
-    done = accept_all(section, house.act(section), code, "looked at")
+    other = listed_fingerprint(section.snapshot.open_findings[:1])
+    assert isinstance(accept_all(section, house.act(section), code, "looked at", other), Conflict)
+    seen = listed_fingerprint(f for f in section.snapshot.open_findings if f.code == code)
+    done = accept_all(section, house.act(section), code, "looked at", seen)
     assert isinstance(done, Done)
     section = section.fresh()
     assert not [f for f in section.snapshot.open_findings if f.code == code]

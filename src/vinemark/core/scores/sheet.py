@@ -139,13 +139,7 @@ def sheet_row(course: Course, student: Student, grade: Grade, remarks: Remarks) 
         ones = [course.plan.columns[one.id] for one in course.plan.recorded]
         cells = [_recorded_cell(i, course.cell(student.id, i.id), remarks.get((student.id, i.id), "")) for i in ones]
         groups.append((cells, ""))
-    status = (
-        "test"
-        if is_trial(student)
-        else "set aside"
-        if student.set_aside
-        else course.status(student) or "not on the roster"
-    )
+    status = _status(course, student)
     zero_letter, full_letter = companion_letters(course.plan, grade)
     so_far = _figure(course.plan, grade.percent, grade.letter)
     zero = _figure(course.plan, grade.blanks_zero, zero_letter)

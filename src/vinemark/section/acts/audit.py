@@ -1,6 +1,6 @@
 """Acts on findings: accepted as they are, reopened, fixed; and cutoffs moved as a preview."""
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 
 from vinemark.core.audit import Finding
 from vinemark.core.audit.accept import facts_digest, reason_to_accept
@@ -11,6 +11,7 @@ from vinemark.core.base.refused import Refused
 from vinemark.core.scores.typed_cells import CellWrite
 from vinemark.section.acts.plan import edited_plan
 from vinemark.section.acts.settle import added_from_roster
+from vinemark.section.meanwhile import fingerprint, refuse_other
 from vinemark.section.outcome import Conflict, Done, Outcome, act
 from vinemark.section.state import SectionState
 from vinemark.store import acceptances, scores, settled
@@ -41,13 +42,20 @@ def accept(section: SectionState, request: Act, key: str, typed: str) -> Done:
     return Done(f"Accepted as is: {finding.message}", entry)
 
 
+def listed_fingerprint(findings: Iterable[Finding]) -> str:
+    """Stands for the findings that a page lists."""
+    return fingerprint([one.key for one in findings])
+
+
 @act
-def accept_all(section: SectionState, request: Act, code: str, typed: str) -> Done:
-    """Accept every open finding of a code as it is, with one written reason, in one act with one undo."""
+def accept_all(section: SectionState, request: Act, code: str, typed: str, looked_at: str = "") -> Done:
+    """Accept every open finding of a code as it is, with one written reason, in one act with one undo; `looked_at`
+    stands for those that the page listed."""
     open_ = [one for one in section.snapshot.open_findings if one.code == code]
     if not open_:
         raise Refused("finding", FIXED_MEANWHILE.text)
     reason = reason_to_accept(open_[0], typed)
+    refuse_other(looked_at, [one.key for one in open_], "These findings")
     count = f"{len(open_)} findings" if len(open_) > 1 else "1 finding"
     what = f"{CODES[code].name}: {count} accepted as is: {reason}"
     facts = {one.key: facts_digest(one) for one in open_}

@@ -13,7 +13,7 @@ from vinemark.core.audit.cutoffs import class_figures, moved_cutoffs
 from vinemark.core.audit.effect import fix_effect
 from vinemark.core.audit.finding import LEVEL_NAMES
 from vinemark.core.audit.fix import Fix
-from vinemark.core.audit.groups import WantedFindings, finding_groups
+from vinemark.core.audit.groups import FindingGroup, WantedFindings, finding_groups
 from vinemark.core.base.refused import Refused
 from vinemark.core.grade.calculation import Grade
 from vinemark.core.grade.distribution import strip
@@ -78,11 +78,20 @@ def _page(section: SectionState, refused: Refused | None = None) -> ResponseRetu
         chosen=chosen,
         fixes=fixes_of(course, chosen.finding) if chosen and not chosen.acceptance else [],
         ways=_ways(section, ordered),
-        for_all={g.code: fix_for_all(course, g.findings[0].finding) for g in groups if g.many},
+        **_group_acts(section, groups),
         refused=refused,
         link=lambda finding: _link(section, finding),
         open_words=OPEN_WORDS,
     )
+
+
+def _group_acts(section: SectionState, groups: Sequence[FindingGroup]) -> dict[str, Any]:
+    """What can be done with a group at once, by code: the act on the plan, and what stands for its list."""
+    many = [group for group in groups if group.many and not group.findings[0].acceptance]
+    return {
+        "for_all": {g.code: fix_for_all(section.course, g.findings[0].finding) for g in many},
+        "listed_as": {g.code: acts.listed_fingerprint(one.finding for one in g.findings) for g in many},
+    }
 
 
 def _choices(reviewed: Sequence[ReviewedFinding]) -> dict[str, Any]:
@@ -161,9 +170,8 @@ def accept(section_id: int) -> ResponseReturnValue:
 def accept_all(section_id: int) -> ResponseReturnValue:
     """Accept every open finding of a code as it is, with one written reason."""
     section = instructors_section(section_id)
-    outcome = acts.accept_all(
-        section, new_act(section_id), request.form.get("code", ""), request.form.get("reason", "")
-    )
+    code, reason, looked_at = (request.form.get(name, "") for name in ("code", "reason", "looked_at"))
+    outcome = acts.accept_all(section, new_act(section_id), code, reason, looked_at)
     if isinstance(outcome, Refused) and outcome.field == "reason":
         return _page(section, Refused("all", outcome.reason))
     tell(outcome)

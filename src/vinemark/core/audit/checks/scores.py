@@ -235,9 +235,8 @@ def _slipped(facts: Facts, student: Student, category: Category, item: Item, mea
 
 def _elsewhere(facts: Facts, student: Student, item: Item) -> str:
     """What a student has on everything else, in percent."""
-    rest = [(facts.number(student, other), other.points) for _, other in facts.regular_items() if other.id != item.id]
-    percents = [HUNDRED * number / points for number, points in rest if number is not None]
-    return f"Elsewhere this student has between {fixed(min(percents), 0)}% and {fixed(max(percents), 0)}%."
+    low, high = facts.table.others(student.id, item.id) or (Fraction(0), Fraction(0))
+    return f"Elsewhere this student has between {fixed(HUNDRED * low, 0)}% and {fixed(HUNDRED * high, 0)}%."
 
 
 def no_work(facts: Facts) -> Iterator[Found]:
