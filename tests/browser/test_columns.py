@@ -7,6 +7,7 @@ import pytest
 from selenium import webdriver
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.support.ui import Select
 
 from tests.browser.stage import Stage, keys, until, wait
 from tests.browser.test_sheet import PASTE, all_kept, kept_cells, place, text
@@ -166,3 +167,37 @@ def test_one_undo_takes_a_paste_back_with_what_was_refused(driver: webdriver.Chr
 
 def all_kept_but(driver: webdriver.Chrome, count: int) -> None:
     until(lambda: len(driver.find_elements(By.CSS_SELECTOR, ".cell.refused")) == count)
+
+
+SCROLLED = "const box = document.querySelector('.grid-box'); return [box.scrollLeft, box.scrollTop]"
+
+
+def scroll_of(driver: webdriver.Chrome) -> list[float]:
+    return [float(part) for part in driver.execute_script(SCROLLED)]
+
+
+def test_after_an_act_on_a_whole_column_and_its_undo_the_sheet_stays_where_it_was(
+    stage: Stage, driver: webdriver.Chrome
+) -> None:
+    stage.open(driver, "BOTN 105-02", "scores")
+    wait(driver, "#view-menu").click()
+    Select(wait(driver, "#sort-rows")).select_by_value("name")
+    cell = driver.find_element(By.CSS_SELECTOR, "tbody tr:nth-child(20) td[data-item]:nth-of-type(9)")
+    item, student = cell.get_attribute("data-item"), cell.get_attribute("id")
+    cell.click()
+    driver.find_element(By.CSS_SELECTOR, heading(driver, str(item))).click()
+    Select(wait(driver, "#column-action")).select_by_value("add")
+    driver.find_element(By.ID, "column-value").send_keys("1")
+    driver.execute_script("document.querySelector('.grid-box').scrollTo(180, 260)")
+    wait(driver, "#sheet.scrolled")
+    before = scroll_of(driver)
+    assert before[1] > 0
+    driver.find_element(By.ID, "column-preview").click()
+    for button in ("form[action$='/do'] .btn-must", ".notice .btn-plain"):
+        wait(driver, button).click()
+        until(lambda: not driver.current_url.endswith("same-place"))
+        wait(driver, ".notice", "Undone" if button.startswith(".notice") else "70 cells")
+        until(lambda: scroll_of(driver) == before)
+        assert Select(driver.find_element(By.ID, "sort-rows")).first_selected_option.get_attribute("value") == "name"
+        wait(driver, f"[data-hide-column='{item}']")
+        assert driver.find_element(By.ID, str(student)).get_attribute("tabindex") == "0"

@@ -23,6 +23,9 @@ from vinemark.store.database import Connection, Connections
 from vinemark.store.history import Act
 from vinemark.web.incoming import sent_text
 
+SAME_PLACE = "same-place"
+"""The anchor after which the score sheet stands where it stood before the page was loaded again."""
+
 
 def settings() -> Settings:
     """The application's settings."""

@@ -10,7 +10,16 @@ from vinemark.section.acts.undo import undo
 from vinemark.section.history_words import GROUPS, TOLD, entry_detail
 from vinemark.store.history import ENTRIES_SHOWN, WantedEntries, entries_of
 from vinemark.store.undo import can_undo
-from vinemark.web.request import any_section, database, new_act, page, require_sign_in, tell_without_undo, whole_section
+from vinemark.web.request import (
+    SAME_PLACE,
+    any_section,
+    database,
+    new_act,
+    page,
+    require_sign_in,
+    tell_without_undo,
+    whole_section,
+)
 
 blueprint = Blueprint("history", __name__, url_prefix="/s/<int:section_id>/history")
 blueprint.before_request(require_sign_in)
@@ -61,4 +70,6 @@ def undo_entry(section_id: int, entry_id: int) -> ResponseReturnValue:
     step = request.form.get("step", "history")
     run = request.form.get("run") if step in WITH_RUN else None
     shown = run if run in RUNS else None
-    return redirect(url_for(f"{step if step in RETURN_TO else 'history'}.show", section_id=section_id, run=shown))
+    back = f"{step if step in RETURN_TO else 'history'}.show"
+    place = SAME_PLACE if step == "scores" else None
+    return redirect(url_for(back, section_id=section_id, run=shown, _anchor=place))

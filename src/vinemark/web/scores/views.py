@@ -41,6 +41,7 @@ from vinemark.section.state import SectionState
 from vinemark.store import history, scores
 from vinemark.web.incoming import sent_object
 from vinemark.web.request import (
+    SAME_PLACE,
     any_section,
     database,
     instructors_section,
@@ -416,7 +417,7 @@ def column_do(section_id: int, item_id: str) -> ResponseReturnValue:
         section, new_act(section_id), item_of(section, item_id), *_typed_action(), looked_at=looked_at
     )
     tell(Refused(outcome.field, f"{outcome.reason}.") if isinstance(outcome, Refused) else outcome, "Not changed: ")
-    return redirect(url_for("scores.show", section_id=section_id))
+    return redirect(url_for("scores.show", section_id=section_id, _anchor=SAME_PLACE))
 
 
 @blueprint.post("/visibility/<item_id>")
@@ -428,4 +429,4 @@ def choose_visibility(section_id: int, item_id: str) -> ResponseReturnValue:
     if isinstance(outcome, Refused):
         abort(422)
     tell(outcome)
-    return redirect(url_for("scores.show", section_id=section_id))
+    return redirect(url_for("scores.show", section_id=section_id, _anchor=SAME_PLACE))

@@ -14,6 +14,7 @@ import { start as startPointer } from "./pointer.js";
 import { start as startPrinting } from "./print.js";
 import { start as startQueue } from "./queue.js";
 import { focus, margin, sheet } from "./state.js";
+import { start as startStay } from "./stay.js";
 import { addressOf } from "./undo.js";
 import { start as startView } from "./view.js";
 import { measure, start as startWindow } from "./window.js";
@@ -79,6 +80,7 @@ if (sheet) {
   const first = takeFirst();
   if (first) describe(first);
   goTo(location.hash);
+  startStay();
   startQueue({ addressOf, answered, goTo: goToPlace, restored, words: wordsOf });
   document.getElementById("sheet-missing").remove();
   showUnsaved();
