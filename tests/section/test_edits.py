@@ -124,7 +124,7 @@ def test_an_entry_of_another_kind_is_no_edit(house: House) -> None:
 def test_cells_of_an_item_that_left_the_plan_are_left_out(house: House) -> None:
     section = house.section("HYDR 230-01")
     student = section.course.students[0].id
-    entry = {"kind": "scores", "after": f'[["{student}", "gone", "7"]]'}
+    entry = {"kind": "scores", "on_column": 0, "after": f'[["{student}", "gone", "7"]]'}
     edits = edits_of([entry])  # type: ignore[list-item]
     assert edits is not None
     assert edits.made_in(section.course).scores == section.course.scores

@@ -53,9 +53,11 @@ class Edits:
 
 
 def edits_of(entries: Iterable[Row]) -> Edits | None:
-    """What some entries did, oldest first; None where one of them is of another kind."""
+    """What some entries did, oldest first; None where one of them is of another kind, or acted on a whole column."""
     found = Edits()
     for entry in entries:
+        if entry["on_column"]:
+            return None
         after = json.loads(entry["after"]) if entry["after"] is not None else []
         if entry["kind"] in CELL_ENTRIES:
             found.cells.update({(student, item): kept_cell(text) for student, item, text in after})

@@ -16,6 +16,7 @@ from vinemark.core.after.grade_change import GradeChange
 from vinemark.core.audit import Finding
 from vinemark.core.audit.accept import Acceptance, ReviewedFinding, review
 from vinemark.core.audit.finding import Facts, Touched
+from vinemark.core.audit.recorded import Recorded, TwiceAdjusted
 from vinemark.core.audit.run import Audit, whole_audit
 from vinemark.core.course.course import RUNS, Course, Records, Run
 from vinemark.core.grade.calculation import Calculators, Grade
@@ -45,6 +46,7 @@ from vinemark.exchange import course_file
 from vinemark.section.edits import Edits, edits_of
 from vinemark.store import (
     acceptances,
+    column_acts,
     grade_changes,
     history,
     previews,
@@ -92,6 +94,7 @@ class Loaded:
     remarks: Remarks
     visibility: Mapping[str, VisibilityRule]
     changes: Sequence[GradeChange]
+    adjusted: Mapping[str, TwiceAdjusted]
     runs: Mapping[Run, LoadedRun]
 
 
@@ -111,6 +114,7 @@ def load(connection: Connection, record: SectionRecord) -> Loaded:
         remarks=remarks.remarks_of(connection, section_id),
         visibility=visibility.visibility_of(connection, section_id),
         changes=grade_changes.changes_of(connection, section_id),
+        adjusted=column_acts.columns_adjusted_twice(connection, section_id),
         runs={run: _load_run(connection, section_id, run) for run in RUNS},
     )
 
@@ -210,12 +214,13 @@ class Snapshot:
         if self._earlier is not None:
             audit, touched = self._earlier
             return audit.facts.brought_forward(self.course, self.grades, touched)
+        recorded = Recorded(self.loaded.adjusted, self._runs["final"].on_the_way)
         if self.loaded.syllabus is None or self.match is None:
-            return Facts(self.course, self.as_of, grades=self.grades)
+            return Facts(self.course, self.as_of, grades=self.grades, section_records=recorded)
         noted = {rule.rule.key for rule in self.match.rules if rule.note}
         remarked = {one.clause.text for one in self.match.unread if one.note}
         reading = self.loaded.syllabus.reading
-        return Facts(self.course, self.as_of, False, reading, noted, remarked, self.grades)
+        return Facts(self.course, self.as_of, False, reading, noted, remarked, self.grades, recorded)
 
     @cached_property
     def audit(self) -> Audit:
@@ -398,6 +403,12 @@ class RunSnapshot:
         if last is None or text is None or self.name != "final":
             return []
         return moved(course_file.course_of_text(text), last.signed_at.date(), self.whole.course, self.as_of)
+
+    @property
+    def on_the_way(self) -> Mapping[str, str]:
+        """The codes that were signed and that the registrar has not answered."""
+        going = under_way(self.submissions)
+        return {row.id: row.code for row in going.rows} if going else {}
 
     @cached_property
     def at_registrar(self) -> AtRegistrar:

@@ -159,9 +159,12 @@ def entry_of(connection: Connection, section_id: int, entry_id: int) -> Row | No
 
 
 def entries_after(connection: Connection, section_id: int, seen: int, most: int) -> Sequence[Row]:
-    """Kind and after of the entries after one, oldest first, `most` of them."""
+    """Kind and after of the entries after one, oldest first, `most` of them; `on_column` where a whole column was acted
+    on, or such an act may have been undone."""
     return connection.execute(
-        "SELECT id, kind, after FROM history WHERE section_id = ? AND id > ? ORDER BY id LIMIT ?",
+        "SELECT id, kind, after, id IN (SELECT entry_id FROM column_act) OR undoes IS NOT NULL AND EXISTS (SELECT 1"
+        " FROM column_act c JOIN history h ON h.id = c.entry_id WHERE h.section_id = history.section_id) AS on_column"
+        " FROM history WHERE section_id = ? AND id > ? ORDER BY id LIMIT ?",
         (section_id, seen, most),
     ).fetchall()
 

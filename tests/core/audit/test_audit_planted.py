@@ -21,10 +21,12 @@ JUDGED = ("wide", "skewed", "bimodal", "six", "mastery")
 NOISY = ("studio", "careless")
 """Scores lie 14 or 15 percent from what a student can: two neighbours are then often better exchanged."""
 OF_A_SHAPE = 60
+OF_THE_HISTORY = {"adjusted-twice", "drift-between"}
+"""No course file tells of them."""
 
 
 def test_every_code_is_planted() -> None:
-    assert set(PLANTERS) == set(CODES)
+    assert set(PLANTERS) == set(CODES) - OF_THE_HISTORY
 
 
 @pytest.mark.parametrize("settled", [True, False])

@@ -121,3 +121,20 @@ def test_an_adjustment_that_cannot_be_changes_nothing(house: House) -> None:
     assert isinstance(adjust(section, house.act(section), student, "2", "", seen), Done)
     fresh = section.fresh()
     assert isinstance(adjust(fresh, house.act(fresh), student, "3", "", seen), Conflict)
+
+
+def test_a_column_adjusted_twice_is_found_at_once_and_gone_with_the_undoing(house: House) -> None:
+    section = house.section(SHORT)
+    item = section.course.plan.categories[0].items[0]
+
+    def found() -> list[str]:
+        return [one.message for one in section.fresh().snapshot.findings if one.code == "adjusted-twice"]
+
+    done = [change_column(section.fresh(), house.act(section), item, "add", typed) for typed in ("2", "2.0")]
+    (message,) = found()
+    assert message.endswith("by the same rule: add points to every score 2.")
+    assert message.startswith(f"{item.name} was adjusted twice on ")
+    assert isinstance(done[1], Done)
+    assert done[1].entry is not None
+    undo_cells(section.fresh(), house.act(section), done[1].entry)
+    assert found() == []

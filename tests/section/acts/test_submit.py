@@ -5,6 +5,7 @@ import json
 from tests.section.conftest import House
 from tests.section.delivery.test_worker import ready
 from vinemark.core.base.refused import Refused
+from vinemark.core.course.course import Settled
 from vinemark.core.grade.codes import computed_code
 from vinemark.core.scores.typed_cells import TypedCell
 from vinemark.section.acts.audit import accept
@@ -13,7 +14,7 @@ from vinemark.section.acts.submit import frozen_findings, send, sign, withdraw_s
 from vinemark.section.outcome import Conflict, Done
 from vinemark.section.state import SectionState
 from vinemark.section.submit_state import SubmitState
-from vinemark.store import submissions
+from vinemark.store import settled, submissions
 
 
 def test_signed_twice_from_two_windows_it_is_signed_once(house: House) -> None:
@@ -111,3 +112,25 @@ def with_an_open_check(house: House) -> SectionState:
     rest = computed_code(section.course, student.id, section.grades_now[student.id])
     assert settled.grade == rest
     return section
+
+
+def settle_with(house: House, section: SectionState, student_id: str, code: str) -> None:
+    anew = {student_id: Settled(code, reason="looked again")}
+    settled.write_grades(house.connection, house.act(section), anew, "settled anew", "final")
+
+
+def test_a_grade_settled_anew_while_the_signed_one_is_on_its_way_is_found(house: House) -> None:
+    section = ready(house)
+    sign(section, house.act(section), reason="looked at")
+    section = section.fresh()
+    row = section.of_run.submissions[-1].rows[0]
+    other = "B" if row.code != "B" else "C"
+
+    def found() -> list[str | None]:
+        return [one.student for one in section.fresh().snapshot.findings if one.code == "drift-between"]
+
+    assert found() == []
+    settle_with(house, section, row.id, other)
+    assert found() == [row.id]
+    settle_with(house, section.fresh(), row.id, row.code)
+    assert found() == []

@@ -9,6 +9,7 @@ from functools import cached_property
 from typing import Literal
 
 from vinemark.core.audit.fit import Fit
+from vinemark.core.audit.recorded import Recorded
 from vinemark.core.audit.score_table import ScoreTable, score_table
 from vinemark.core.course.course import GRADING_BASES, Course, GradingBasis, Student
 from vinemark.core.grade.calculation import Calculators, Grade
@@ -117,10 +118,11 @@ class Facts:
         noted: Collection[str] = (),
         remarked: Collection[str] = (),
         grades: Mapping[str, Grade] | None = None,
+        section_records: Recorded | None = None,
     ) -> None:
         """`reading` is what the syllabus says where it was corrected by hand, `noted` are keys of its rules that may
         differ, `remarked` its sentences of which a remark says how they are handled, `grades` are everyone's where they
-        are worked out already."""
+        are worked out already, `section_records` what only the records of the section tell."""
         self.course = course
         self.plan = course.plan
         self.as_of = as_of
@@ -129,6 +131,7 @@ class Facts:
         self.remarked = remarked
         self._reading = reading
         self._grades = grades
+        self.section_records = section_records or Recorded()
         self.suspects: dict[str, Collection[Fraction]] = {}
         """For each item that was looked at the numbers that stand apart on it."""
         self.helped: dict[str, dict[str, tuple[Fraction, Fraction] | None]] = {}

@@ -9,6 +9,7 @@ from typing import Literal
 from vinemark.core.base.number import exact_text
 from vinemark.core.base.refused import Refused
 from vinemark.core.course.cell import Cell, DetailedScore, scored
+from vinemark.core.course.cell_text import cell_text
 from vinemark.core.course.course import Course
 from vinemark.core.grade.class_columns import grades_of
 from vinemark.core.plan.plan import Item, Plan
@@ -60,6 +61,12 @@ def column_change(course: Course, item: Item, action: str, value: str, as_of: da
     cells = [(student, cell) for student, cell in new if cell != course.cell(student, item.id)]
     up, down = _letters(course, item, cells, as_of)
     return ColumnChange(cells, up, down)
+
+
+def action_value(plan: Plan, item: Item, action: str, value: str) -> str:
+    """The value of an action as it is written exactly, so that the same figure is the same text."""
+    takes = any(name == action and takes for name, _, takes in ACTIONS)
+    return cell_text(read_plan_score(plan, item, value).cell) if takes else ""
 
 
 def _changer(plan: Plan, item: Item, action: str, value: str) -> Callable[[Cell], Cell]:

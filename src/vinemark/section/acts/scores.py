@@ -9,7 +9,7 @@ from vinemark.core.course.cell_text import cell_text
 from vinemark.core.course.course import Adjustment, Student
 from vinemark.core.plan.plan import Item
 from vinemark.core.scores.adjusting import adjustment_words, read_typed_adjustment
-from vinemark.core.scores.column import ColumnChange, column_change, done_words
+from vinemark.core.scores.column import ColumnChange, action_value, column_change, done_words
 from vinemark.core.scores.extension import extension
 from vinemark.core.scores.late_join import late_join
 from vinemark.core.scores.typed_cells import CellWrite, ReadCells, TypedCell, read_typed
@@ -19,6 +19,7 @@ from vinemark.section.outcome import Done, act, as_sentence
 from vinemark.section.state import SectionState
 from vinemark.store import adjustments, remarks, scores, visibility
 from vinemark.store.class_list import ClassChange, write_class
+from vinemark.store.column_acts import ColumnAct, write_column
 from vinemark.store.history import Act, ChangedSinceError
 from vinemark.store.scores import Written
 
@@ -117,7 +118,8 @@ def change_column(
     refuse_other(looked_at, _shown(section, item, effect), "Scores of this column")
     what = f"{item.name}: {done_words(action, value)}, {len(effect.cells)} cells"
     changes = [CellWrite(student, item.id, cell) for student, cell in effect.cells]
-    return Done(f"{what}.", scores.write_cells(section.connection, request, changes, what))
+    done = ColumnAct(item.id, action, action_value(section.course.plan, item, action, value))
+    return Done(f"{what}.", write_column(section.connection, request, done, changes, what))
 
 
 def column_fingerprint(section: SectionState, item: Item, effect: ColumnChange) -> str:

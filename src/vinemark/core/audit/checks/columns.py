@@ -10,7 +10,7 @@ import numpy as np
 from vinemark.core.audit.finding import Facts, FixFacts, Found
 from vinemark.core.audit.fit import Displacement
 from vinemark.core.audit.score_table import IS_BLANK, IS_EXEMPT, IS_MISSING, ItemColumn, ScoreTable
-from vinemark.core.base.dates import day_words
+from vinemark.core.base.dates import day_words, short_day_words
 from vinemark.core.base.number import exact_text, fixed
 from vinemark.core.course.cell_text import cell_text
 from vinemark.core.course.course import Student
@@ -236,3 +236,17 @@ def _regular(facts: Facts) -> list[tuple[int, ItemColumn]]:
 def _counts(facts: Facts, kind: int) -> list[int]:
     found = facts.table.count(kind)
     return [found[place] for place in facts.table.regular]
+
+
+def adjusted_twice(facts: Facts) -> Iterator[Found]:
+    """A column that was adjusted twice by the same rule, as the history tells."""
+    for _, item in facts.plan.items():
+        twice = facts.section_records.adjusted.get(item.id)
+        if twice is not None:
+            days = [short_day_words(day) for day in (twice.first, twice.second)]
+            on = f"twice on {days[0]}" if days[0] == days[1] else f"on {days[0]} and again on {days[1]}"
+            yield Found(
+                f"{item.name} was adjusted {on} by the same rule: {twice.words}.",
+                item=item.id,
+                evidence=["Where once was meant, undo the second one in the history."],
+            )

@@ -118,3 +118,16 @@ def _beyond_points(facts: Facts, student: Student) -> bool:
     return any(
         isinstance(cell := row.get(item.id), Fraction) and cell > item.points for _, item in facts.regular_items()
     )
+
+
+def drift_between(facts: Facts) -> Iterator[Found]:
+    """A settled grade that is another than the one that was signed and is on its way to the registrar."""
+    signed = facts.section_records.on_the_way
+    for student, settled in settled_students(facts):
+        was = signed.get(student.id, settled.grade)
+        if was != settled.grade:
+            yield Found(
+                f"{student.plain_name} is settled with {settled.grade}; signed and on its way is {was}.",
+                student=student.id,
+                evidence=["The registrar gets what was signed: sign again, or settle what was signed."],
+            )
