@@ -128,6 +128,7 @@ class Planted:
     student: str | None = None
     category: str | None = None
     item: str | None = None
+    as_of: date = AS_OF
 
 
 Planter = Callable[[random.Random, Course], Planted]

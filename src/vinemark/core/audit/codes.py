@@ -5,7 +5,21 @@ from dataclasses import dataclass
 from typing import Literal
 
 from vinemark.core.audit import fix
-from vinemark.core.audit.checks import cells, columns, decided, grades, odd_rules, plan, roster, rules, scores
+from vinemark.core.audit.checks import (
+    cells,
+    columns,
+    days,
+    decided,
+    figures,
+    grades,
+    idle_rules,
+    odd_rules,
+    ordering,
+    plan,
+    roster,
+    rules,
+    scores,
+)
 from vinemark.core.audit.finding import Facts, Finding, Found, Level, Step
 from vinemark.core.audit.fix import Fix
 from vinemark.core.course.course import Course
@@ -45,7 +59,8 @@ class Code:
 
 
 _STEPS: Mapping[str, Step] = {
-    "plan": "plan", "rules": "plan", "odd_rules": "plan", "scores": "scores", "columns": "scores", "cells": "scores",
+    "plan": "plan", "rules": "plan", "odd_rules": "plan", "figures": "plan", "idle_rules": "plan", "scores": "scores",
+    "columns": "scores", "cells": "scores", "ordering": "scores", "days": "scores",
     "roster": "settle", "grades": "settle", "decided": "settle",
 }  # fmt: skip
 
@@ -65,14 +80,41 @@ _DECLARED = (
     Code("same-name", "look", "item", "Same name twice", plan.same_name_twice, "nothing"),
     Code("scale-hole", "stop", "plan", "Gap in the letter scale", plan.scale_hole, "nothing"),
     Code("plan-differs", "look", "category", "Plan differs from the syllabus", plan.plan_differs, "nothing"),
+    Code("drop-unsaid", "look", "category", "Drop that the syllabus does not say", plan.drop_unsaid, "nothing"),
     Code("cap-odd", "look", "category", "Cap far from 100", odd_rules.cap_odd, "nothing"),
     Code("due-outside", "look", "item", "Due outside the term", odd_rules.due_outside, "nothing"),
     Code("scale-odd", "look", "plan", "Odd letter scale", odd_rules.scale_odd, "nothing"),
+    Code("points-odd", "look", "item", "Points unlike the others", figures.points_odd, "all"),
+    Code("due-unordered", "look", "item", "Due out of turn", figures.due_unordered, "nothing"),
+    Code("number-missing", "note", "category", "Number missing in a series", figures.number_missing, "nothing"),
+    Code("name-left", "look", "item", "Name left behind", figures.name_left, "nothing"),
+    Code("extra-odd", "look", "item", "Extra credit among regular work", figures.extra_odd, "nothing"),
+    Code("share-zero", "look", "item", "Item that counts for nothing", figures.share_zero, "nothing"),
+    Code("extra-heavy", "look", "item", "Much extra credit", figures.extra_heavy, "nothing"),
+    Code("scale-gap", "look", "plan", "Odd step of the letter scale", figures.scale_gap, "nothing"),
+    Code("symbols-odd", "look", "category", "Odd value of a symbol", figures.symbols_odd, "nothing"),
+    Code("rule-idle", "look", "category", "Rule that does nothing", idle_rules.rule_idle, "nothing"),
+    Code("lowered-many", "look", "plan", "Requirement that most do not meet", rules.lowered_many, "all"),
+    Code("adjusted-far", "look", "student", "Large adjustment", rules.adjusted_far, "nothing"),
     Code("late-unruled", "look", "category", "Late work without a rule", rules.late_unruled, "all"),
     Code("requirement-blind", "look", "item", "Nothing recorded for a requirement", rules.requirement_blind, "all"),
     Code("promise-open", "look", "plan", "Promise of the syllabus not in the plan", rules.promise_open, "all"),
     Code("column-shifted", "look", "student", "Scores in the wrong rows", columns.column_shifted,
          "all", fix.move_scores),
+    Code("points-off", "look", "item", "Scores in another base", ordering.points_off, "all"),
+    Code("column-sorted", "look", "item", "Scores in order of size", ordering.column_sorted, "all"),
+    Code("column-unlike", "look", "item", "Scores that go with nothing else", ordering.column_unlike, "all"),
+    Code("column-parted", "look", "item", "Class in two parts", ordering.column_parted, "all"),
+    Code("filled-down", "look", "item", "Same score in a row", ordering.filled_down, "all"),
+    Code("row-copied", "look", "student", "Two students with the same scores", ordering.row_copied, "all"),
+    Code("row-moved", "look", "student", "Scores one item off", ordering.row_moved, "all"),
+    Code("tail-blank", "look", "item", "End of the list blank", ordering.tail_blank, "all"),
+    Code("slips-many", "look", "student", "Several scores ten times too low", ordering.slips_many, "all"),
+    Code("zero-early", "look", "category", "Blanks of work to come count as 0", days.zero_early, "all"),
+    Code("late-odd", "look", "student", "More late days than there were", days.late_odd, "rows"),
+    Code("due-later", "look", "item", "Scored before it is due", days.due_later, "columns"),
+    Code("extension-odd", "look", "student", "Odd due date of one student", days.extension_odd, "nothing"),
+    Code("count-odd", "look", "student", "Count far above the others", days.count_odd, "all"),
     Code("column-copied", "look", "item", "Same scores twice", columns.column_copied, "all"),
     Code("adjusted-twice", "look", "item", "Adjusted twice", columns.adjusted_twice, "nothing"),
     Code("half-entered", "look", "item", "Scores for a part of the class", columns.half_entered, "all"),
@@ -98,6 +140,7 @@ _DECLARED = (
          "rows", fix.remove_grade),
     Code("name-differs", "note", "student", "Name differs from the roster", roster.name_differs, "nothing"),
     Code("twin", "look", "student", "Possibly one person twice", roster.twin, "nothing"),
+    Code("id-odd", "look", "student", "ID unlike the others", roster.id_odd, "nothing"),
     Code("adjusted-bare", "look", "student", "Adjustment without a reason", rules.adjusted_bare, "nothing"),
     Code("requirement-lowers", "note", "student", "Requirement lowers the letter", grades.requirement_lowers, "rows"),
     Code("percent-high", "note", "student", "Above 100 without extra credit", decided.percent_high, "rows"),
@@ -107,6 +150,9 @@ _DECLARED = (
     Code("settled-differs", "look", "student", "Settled with another grade, no reason", grades.settled_differs,
          "rows", fix.settle_as_computed),
     Code("order-broken", "look", "student", "Higher percent, lower letter", grades.order_broken, "all"),
+    Code("settled-moved", "look", "student", "Grades settled a row off", decided.settled_moved, "all"),
+    Code("raised-far", "note", "student", "Settled far above computed", decided.raised_far, "rows"),
+    Code("reason-bare", "note", "student", "Reason that says nothing", decided.reason_bare, "rows"),
     Code("code-refused", "stop", "student", "Code that is not accepted", grades.code_refused, "rows"),
     Code("needs-last-attended", "stop", "student", "Last date of attendance missing", grades.needs_last_attended,
          "rows", fix.write_last_attended),

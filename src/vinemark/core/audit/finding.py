@@ -9,6 +9,7 @@ from functools import cached_property
 from typing import Literal
 
 from vinemark.core.audit.fit import Fit
+from vinemark.core.audit.order import ScoreOrder
 from vinemark.core.audit.recorded import Recorded
 from vinemark.core.audit.score_table import ScoreTable, score_table
 from vinemark.core.course.course import GRADING_BASES, Course, GradingBasis, Student
@@ -149,7 +150,7 @@ class Facts:
         """The facts of the same plan and people after an edit of cells or settled grades."""
         found = copy(self)
         found.course, found._grades = course, grades
-        for name in ("grades", "settled_ranks", "fit"):
+        for name in ("grades", "settled_ranks", "fit", "order"):
             found.__dict__.pop(name, None)
         if "table" in self.__dict__:
             found.__dict__["table"] = self.table.after(course, touched.students)
@@ -322,6 +323,11 @@ class Facts:
     def fit(self) -> Fit:
         """What is expected of each of them."""
         return Fit(self.table)
+
+    @cached_property
+    def order(self) -> ScoreOrder:
+        """What is found in the order of rows and columns."""
+        return ScoreOrder(self.fit)
 
     @cached_property
     def taking_part(self) -> list[Student]:

@@ -21,7 +21,7 @@ def audit(course: Course, as_of: date, submitting: bool = False) -> list[Finding
 def audit_facts(facts: Facts, codes: Collection[str] = CODES.keys()) -> list[Finding]:
     """The findings of some codes, `stop` first, then `look`, then `note`."""
     found = {code.code: _findings(code, facts) for code in CODES.values() if code.code in codes}
-    return _by_level(_one_of_a_cell(found))
+    return _by_level(_one_of_a_fault(found))
 
 
 _IN_ORDER = [code.code for level in LEVELS for code in CODES.values() if code.level == level]
@@ -31,16 +31,21 @@ def _by_level(found: Mapping[str, Sequence[Finding]]) -> list[Finding]:
     return [finding for code in _IN_ORDER for finding in found.get(code, ())]
 
 
-OF_A_CELL = ("code-as-number", "slipped-key", "over-points", "outlier")
-"""One fault is one finding: a cell has the first of these that is due."""
+OF_ONE_FAULT = (
+    ("code-as-number", "slipped-key", "over-points", "outlier"),
+    ("points-off", "points-odd"),
+    ("due-outside", "due-later", "due-unordered"),
+)
+"""One fault is one finding: a cell, or an item, has the first of these that is due."""
 
 
-def _one_of_a_cell(found: Mapping[str, Sequence[Finding]]) -> Mapping[str, Sequence[Finding]]:
-    taken: set[tuple[str | None, str | None]] = set()
+def _one_of_a_fault(found: Mapping[str, Sequence[Finding]]) -> Mapping[str, Sequence[Finding]]:
     made = dict(found)
-    for code in OF_A_CELL:
-        made[code] = [one for one in found.get(code, ()) if (one.student, one.item) not in taken]
-        taken |= {(one.student, one.item) for one in made[code]}
+    for codes in OF_ONE_FAULT:
+        taken: set[tuple[str | None, str | None]] = set()
+        for code in codes:
+            made[code] = [one for one in found.get(code, ()) if (one.student, one.item) not in taken]
+            taken |= {(one.student, one.item) for one in made[code]}
     return made
 
 
@@ -62,7 +67,7 @@ class Audit:
     @cached_property
     def findings(self) -> list[Finding]:
         """The findings, `stop` first, then `look`, then `note`."""
-        return _by_level(_one_of_a_cell(self.found))
+        return _by_level(_one_of_a_fault(self.found))
 
     def after(self, facts: Facts, touched: Touched) -> "Audit":
         """The audit of the same plan and people once cells or settled grades were edited."""

@@ -35,7 +35,8 @@ def column_shifted(facts: Facts) -> Iterator[Found]:
         displaced = fit.displaced.get(place)
         if displaced is not None:
             yield _displaced(facts, fit.table.columns[column], displaced)
-        for row, following in () if displaced is not None else fit.exchanged.get(place, ()):
+        whole = displaced is not None or place in facts.order.in_order | facts.order.unlike
+        for row, following in () if whole else fit.exchanged.get(place, ()):
             yield _exchange(facts, fit.table.columns[column], fit.table.students[row], fit.table.students[following])
 
 

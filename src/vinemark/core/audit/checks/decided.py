@@ -10,10 +10,12 @@ from vinemark.core.audit.finding import Facts, Found
 from vinemark.core.base.dates import day_words
 from vinemark.core.base.number import percent_text
 from vinemark.core.course.course import NO_VALUES, Settled, Student
+from vinemark.core.grade.codes import computed_code
 from vinemark.core.plan.plan import HUNDRED, Item
 from vinemark.core.plan.scale import sorted_scale
 
 WEEK: Final = timedelta(days=7)
+MOVED_ROWS, LETTERS_OF_A_REASON, FAR_ABOVE = 5, 3, 10
 
 
 def attended_early(facts: Facts) -> Iterator[Found]:
@@ -130,4 +132,60 @@ def drift_between(facts: Facts) -> Iterator[Found]:
                 f"{student.plain_name} is settled with {settled.grade}; signed and on its way is {was}.",
                 student=student.id,
                 evidence=["The registrar gets what was signed: sign again, or settle what was signed."],
+            )
+
+
+def settled_moved(facts: Facts) -> Iterator[Found]:
+    """Settled grades without a reason that are the computed ones of the next student, five in a row or more."""
+    pairs = [
+        (student, settled.grade if (settled := facts.course.settled.get(student.id)) else None,
+         computed_code(facts.course, student.id, facts.grades[student.id]))
+        for student in facts.enrolled
+    ]  # fmt: skip
+    wrong = [n for n, (student, grade, computed) in enumerate(pairs) if grade and grade != computed]
+    if len(wrong) < MOVED_ROWS or any((facts.course.settled[pairs[n][0].id].reason or "").strip() for n in wrong):
+        return
+    for step in (-1, 1):
+        right = [n for n in wrong if 0 <= n + step < len(pairs) and pairs[n + step][2] == pairs[n][1]]
+        if 5 * len(right) >= 4 * len(wrong):
+            first = pairs[wrong[0]][0]
+            yield Found(
+                f"The settled grades from {first.plain_name} on are those of the student one row"
+                f" {'above' if step < 0 else 'below'}: {len(right)} of {len(wrong)} that differ from computed.",
+                student=first.id,
+                evidence=[f"{s.plain_name}: settled {g}, computed {c or 'none'}"
+                          for s, g, c in (pairs[n] for n in wrong[:6])],
+            )  # fmt: skip
+            return
+
+
+def reason_bare(facts: Facts) -> Iterator[Found]:
+    """A reason that says nothing, for a settled grade or an adjustment."""
+    for student in facts.rows_taking_part:
+        settled, adjustment = facts.course.settled.get(student.id), facts.course.adjustments.get(student.id)
+        said = [("settled grade", settled.reason if settled else ""), ("adjustment", adjustment and adjustment.reason)]
+        for what, reason in said:
+            text = (reason or "").strip()
+            if text and sum(letter.isalpha() for letter in text) < LETTERS_OF_A_REASON:
+                yield Found(
+                    f"The reason for the {what} of {student.plain_name} is “{text}”.",
+                    student=student.id,
+                    evidence=["It has to say something to whoever reads it in a year."],
+                    part=what,
+                )
+
+
+def raised_far(facts: Facts) -> Iterator[Found]:
+    """A letter settled ten percent or more above where the percent is, with a reason."""
+    cutoffs = {row.letter: row.cutoff for row in facts.plan.scale}
+    for student, settled in settled_students(facts):
+        percent, cutoff = facts.grades[student.id].percent, cutoffs.get(settled.grade)
+        if percent is None or cutoff is None or not (settled.reason or "").strip():
+            continue
+        if cutoff - percent >= FAR_ABOVE:
+            yield Found(
+                f"{student.plain_name} is settled with {settled.grade}, {percent_text(cutoff - percent)} percentage"
+                f" points above {percent_text(percent)}.",
+                student=student.id,
+                evidence=[f"Reason: {settled.reason}"],
             )

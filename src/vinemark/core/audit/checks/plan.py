@@ -293,3 +293,15 @@ def plan_differs(facts: Facts) -> Iterator[Found]:
         if rule.state in {"differs", "not in the plan"} and rule.key not in facts.noted:
             clauses = [f"“{clause.text}”" for clause in rule.clauses[:4]]
             yield Found(f"{difference(rule)}.", category=rule.category, evidence=clauses, part=rule.name)
+
+
+def drop_unsaid(facts: Facts) -> Iterator[Found]:
+    """The plan drops scores of a category that the syllabus describes without a word of it."""
+    if facts.reading is None:
+        return
+    for rule in compare_rules(facts.plan, facts.reading):
+        if rule.name == "drop" and rule.state == "not in the syllabus" and rule.key not in facts.noted:
+            category = facts.plan.category(rule.category or "")
+            name = category.name if category else "A category"
+            yield Found(f"{name} drops scores, and the syllabus says nothing of it.", category=rule.category,
+                        evidence=[rule.has] if rule.has else [])  # fmt: skip

@@ -1,13 +1,16 @@
 """Checks of the roster, where the course has the registrar's records."""
 
+from collections import Counter
 from collections.abc import Iterator, Sequence
 from fractions import Fraction
 
 from vinemark.core.audit.finding import Facts, Found
 from vinemark.core.base.names import one_letter_apart, same_name
 from vinemark.core.course.course import RosterEntry, Student
+from vinemark.core.course.stand_in import is_stand_in
 
 LONG_NAME = 5
+FORMS_KNOWN, FORMS_ODD = 10, 2
 
 
 def not_enrolled(facts: Facts) -> Iterator[Found]:
@@ -102,3 +105,29 @@ def _one_letter(key: tuple[str, str], other: tuple[str, str]) -> bool:
 
 def _key(person: Student | RosterEntry) -> tuple[str, str]:
     return same_name(person.family_name), same_name(person.given_name)
+
+
+def id_odd(facts: Facts) -> Iterator[Found]:
+    """A student number of another form than all others, on no roster."""
+    records = facts.course.records
+    known = {entry.id for entry in records.roster} if records else set()
+    numbered = [student for student in facts.taking_part if not is_stand_in(student.id)]
+    forms = {student.id: _form(student.id) for student in numbered}
+    if len(numbered) < FORMS_KNOWN:
+        return
+    usual, count = Counter(forms.values()).most_common(1)[0]
+    if len(numbered) - count > FORMS_ODD:
+        return
+    example = next(s.id for s in numbered if forms[s.id] == usual)
+    for student in numbered:
+        if forms[student.id] != usual and student.id not in known:
+            yield Found(
+                f"The ID of {student.plain_name}, {student.id}, has another form than all others.",
+                student=student.id,
+                evidence=[f"The others are like {example}."],
+            )
+
+
+def _form(student_id: str) -> str:
+    """Digits and letters without their values: 'L0164' is 'a9999'."""
+    return "".join("9" if c.isdigit() else "a" if c.isalpha() else c for c in student_id)

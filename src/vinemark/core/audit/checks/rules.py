@@ -1,6 +1,7 @@
 """Checks of further rules: late work, adjustments, requirements, and what the syllabus promises of them."""
 
 from collections.abc import Iterator
+from fractions import Fraction
 
 from vinemark.core.audit.finding import Facts, Found
 from vinemark.core.course.cell import DetailedScore
@@ -10,6 +11,8 @@ from vinemark.core.plan.rules import Requirement
 from vinemark.core.scores.adjusting import adjustment_words
 from vinemark.core.syllabus.compare.notes import ABOUT_WORDS
 from vinemark.core.syllabus.compare.promises import held_by
+
+FEW, FAR = 5, Fraction(10)
 
 
 def late_unruled(facts: Facts) -> Iterator[Found]:
@@ -82,4 +85,32 @@ def promise_open(facts: Facts) -> Iterator[Found]:
                 f" “{sentence.text}”",
                 evidence=["Make it a rule on the plan, or write with the sentence how it is handled."],
                 part=sentence.text[:80],
+            )
+
+
+def lowered_many(facts: Facts) -> Iterator[Found]:
+    """A requirement that more than half of the class does not meet."""
+    counts: dict[str, int] = {}
+    for student in facts.enrolled:
+        for one in facts.grades[student.id].not_met:
+            counts[one.requirement.id] = counts.get(one.requirement.id, 0) + 1
+    for requirement in facts.plan.requirements:
+        count = counts.get(requirement.id, 0)
+        if count >= FEW and 2 * count > len(facts.enrolled):
+            yield Found(
+                f"{count} of {len(facts.enrolled)} students do not meet a requirement.",
+                evidence=[requirement.text or requirement_words(facts.plan, requirement)],
+                part=requirement.id,
+            )
+
+
+def adjusted_far(facts: Facts) -> Iterator[Found]:
+    """An adjustment of one student by more than ten percentage points."""
+    for student in facts.rows_taking_part:
+        adjustment = facts.course.adjustments.get(student.id)
+        if adjustment is not None and abs(adjustment.percent) > FAR:
+            yield Found(
+                f"{student.plain_name} has an adjustment of {adjustment_words(adjustment)}.",
+                student=student.id,
+                evidence=["More than ten percentage points: a decimal point lost?"],
             )
