@@ -47,7 +47,8 @@ def with_series(course: Course, *items: Item) -> tuple[Course, Category]:
     made = replace(last, items=items)
     course = with_category(course, made)
     for place, student in enumerate(rows(course)):
-        shares = [Fraction(60 + place * 7 % 30 + (place + n) * 5 % 7, 100) for n in range(len(items))]
+        draw = random.Random(place)
+        shares = [Fraction(60 + place * 7 % 30 + draw.randint(-4, 4), 100) for _ in items]
         cells = {i.id: Fraction(round(2 * share * i.points), 2) for i, share in zip(items, shares, strict=True)}
         course = with_cells(course, student, cells)
     return course, made
@@ -352,3 +353,80 @@ def _(rng: random.Random, course: Course) -> Planted:
     low = {item.id: item.points * 3 / 5 for c, item in course.plan.items() if not c.extra}
     course = with_cells(course, student, {**low, **{i.id: None for c, i in course.plan.items() if c.extra}})
     return Planted(with_settled(course, student, Settled("A", reason="a fine last talk")), student)
+
+
+@planter("items-elsewhere")
+def _(rng: random.Random, course: Course) -> Planted:
+    one, other = [c for c in course.plan.categories if not c.extra][:2]
+    course = with_category(course, replace(one, name=other.name))
+    return Planted(with_category(course, replace(other, name=one.name)), category=other.id)
+
+
+@planter("late-rule-odd")
+def _(rng: random.Random, course: Course) -> Planted:
+    category = ordinary(rng, course)
+    rule = rng.choice((
+        LateRule(Fraction(10), grace_days=20), LateRule(Fraction(10), free_days=30), LateRule(Fraction(100))
+    ))  # fmt: skip
+    return Planted(with_category(course, replace(category, late=rule)), category=category.id)
+
+
+@planter("replaces-all")
+def _(rng: random.Random, course: Course) -> Planted:
+    category, item = an_item(rng, course)
+    into = next(c for c in course.plan.categories if not c.extra and c.id != category.id)
+    rule = Replacement(item.id, into.id, count=len(into.items))
+    return Planted(with_plan(course, replacements=(rule,)), category=into.id)
+
+
+@planter("part-copied")
+def _(rng: random.Random, course: Course) -> Planted:
+    course = clean(rng.randint(0, 10**6), shape="wide")
+    places = [c for c in course.plan.categories if not c.extra and c.items[0].points >= 50 and len(c.items) > 1]
+    category = rng.choice(places or [ordinary(rng, course)])
+    first, later = sorted(rng.sample(range(len(category.items)), 2))
+    one, other, row = category.items[later], category.items[first], rng.randint(0, 10)
+    cells = column(course, one)
+    cells[row : row + 14] = [c if isinstance(c, Fraction) else one.points / 2 for c in column(course, other)][
+        row : row + 14
+    ]
+    course = with_column(course, other, numbers_of(course, other))
+    return Planted(with_column(course, one, cells), category=category.id, item=one.id)
+
+
+@planter("value-often")
+def _(rng: random.Random, course: Course) -> Planted:
+    course = clean(rng.randint(0, 10**6), shape="wide")
+    category, item = rng.choice(places_of(course, 20))
+    cells = column(course, item)
+    for n in range(0, len(cells), 2):
+        cells[n] = item.points * Fraction(78, 100)
+    return Planted(with_column(course, item, cells), category=category.id, item=item.id)
+
+
+@planter("zeros-of-one")
+def _(rng: random.Random, course: Course) -> Planted:
+    category = max((c for c in course.plan.categories if not c.extra), key=lambda c: len(c.items))
+    student = max(rows(course), key=lambda s: len([v for v in numbers_in(course, s).values() if v > Fraction(1, 2)]))
+    return Planted(with_cells(course, student, {i.id: Fraction(0) for i in category.items}), student, category.id)
+
+
+@planter("aside-working")
+def _(rng: random.Random, course: Course) -> Planted:
+    place = max(range(len(course.students)), key=lambda n: len(numbers_in(course, course.students[n].id)))
+    gone = replace(course.students[place], set_aside="withdrew")
+    people = (*course.students[:place], gone, *course.students[place + 1 :])
+    return Planted(replace(course, students=people, records=None), gone.id)
+
+
+@planter("adjusted-most")
+def _(rng: random.Random, course: Course) -> Planted:
+    by = Fraction(rng.choice((1, 2, 3)))
+    few = rng.randint(0, 3)
+    return Planted(replace(course, adjustments={s: Adjustment(by, "a hard final") for s in rows(course)[few:]}))
+
+
+@planter("drops-highest")
+def _(rng: random.Random, course: Course) -> Planted:
+    category = ordinary(rng, course)
+    return Planted(with_category(course, replace(category, drop_lowest=0, drop_highest=1)), category=category.id)

@@ -7,7 +7,7 @@ difference of their means over its standard error (W. S. Gosset, Biometrika 6, 1
 """
 
 from bisect import bisect_right
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from functools import cached_property
 from typing import Any, Final, NamedTuple
 
@@ -15,7 +15,7 @@ import numpy as np
 
 from vinemark.core.audit.fit import Fit
 from vinemark.core.audit.score_table import IS_BLANK
-from vinemark.core.grade.class_columns import Ints
+from vinemark.core.grade.class_columns import Ints, Mask
 
 SORTED_NUMBERS, SORTED_VALUES, ONE_APART_FROM = 10, 8, 14
 """A column in order of size has so many numbers, so many different ones; from so many on one may be out of order."""
@@ -27,6 +27,7 @@ UNLIKE_ROWS, UNLIKE_COLUMNS = 15, 5
 PART_ROWS, LEAST_PART = 16, 6
 PART_ERRORS = 7
 ROW_ITEMS = 6
+SHARED_ROWS, SHARED_VALUES = 8, 5
 
 
 class EqualRun(NamedTuple):
@@ -125,6 +126,44 @@ class ScoreOrder:
         return Parts(int(rows[before[best]]), by)
 
     @cached_property
+    def same_rows(self) -> Sequence[tuple[int, int]]:
+        """Each row that is another, an earlier one, but for one cell at most; and that one."""
+        half = self.cells.shape[1] // 2
+        firsts: dict[tuple[int, bytes], int] = {}
+        found: list[tuple[int, int]] = []
+        for row, cells in enumerate(self.cells):
+            parts = [(0, cells[:half].tobytes()), (1, cells[half:].tobytes())]
+            alike = {firsts[part] for part in parts if part in firsts}
+            same = [first for first in sorted(alike) if int((self.cells[first] != cells).sum()) <= 1]
+            found.extend((row, first) for first in same[:1])
+            for part in parts:
+                firsts.setdefault(part, row)
+        return found
+
+    def shared_runs(self, place: int) -> Iterator[tuple[int, EqualRun]]:
+        """Earlier columns with a long run of rows in which both have the same, and what the runs are: five rows of one
+        or more are unlike its commonest value."""
+        now = self.cells[:, [place]]
+        equal = (self.cells[:, :place] == now) & (now >= 0)
+        for earlier in np.flatnonzero(equal.sum(axis=0) >= SHARED_ROWS):
+            run = _longest(equal[:, earlier])
+            values = self.cells[run.row : run.row + run.length, place]
+            _, counts = np.unique(values, return_counts=True)
+            both = int(((now[:, 0] >= 0) & (self.cells[:, earlier] >= 0)).sum())
+            by_chance = _chance(int(equal[:, earlier].sum()) - run.length, both - run.length, run.length, len(now))
+            if run.length >= SHARED_ROWS and run.length - int(counts.max()) >= SHARED_VALUES and not by_chance:
+                yield int(earlier), run
+
+    def commonest(self, place: int) -> tuple[int, int, int]:
+        """The commonest number of a column, how many have it, and how many the next."""
+        numbers = self.cells[:, place]
+        values, counts = np.unique(numbers[numbers >= 0], return_counts=True)
+        if not len(values):
+            return 0, 0, 0
+        rising = np.sort(counts)
+        return int(values[counts.argmax()]), int(rising[-1]), int(rising[-2]) if len(rising) > 1 else 0
+
+    @cached_property
     def moved_rows(self) -> Mapping[int, Move]:
         """Rows that fit far better when their scores, from an item on, are moved by one item."""
         fit = self.fit
@@ -153,6 +192,14 @@ class ScoreOrder:
         best, place, step = min(tries, default=(now, 0, 0))
         unit = self.fit.unit
         return Move(place, step) if 100 * now >= 15 * unit and 100 * best <= 8 * unit and 4 * best <= now else None
+
+
+def _longest(there: Mask) -> EqualRun:
+    """The longest run of rows in which something holds."""
+    ends = np.flatnonzero(np.diff(np.concatenate(([False], there, [False])).astype(np.int8)))
+    starts, lengths = ends[::2], ends[1::2] - ends[::2]
+    best = int(lengths.argmax())
+    return EqualRun(int(starts[best]), int(lengths[best]), 1)
 
 
 def _moves(numbers: Sequence[Any]) -> list[tuple[int, int, Sequence[Any]]]:
@@ -201,6 +248,10 @@ def _run(cells: Ints, full: int) -> EqualRun | None:
     same = sum(one.length for one in runs[1:] if one.value == run.value)
     if run.value == full or any(one.length > OTHER_RUN for one in runs[1:]) or 2 * others < run.length:
         return None
-    # The others say how usual the value is: (same + 1) of (others + 2), after P. S. Laplace's rule of succession.
-    chance_once = len(cells) * (same + 1) ** (run.length - 1) * RARE < (others + 2) ** (run.length - 1)
-    return run if chance_once else None
+    return None if _chance(same, others, run.length, len(cells)) else run
+
+
+def _chance(same: int, others: int, length: int, rows: int) -> bool:
+    """Whether chance makes such a run more than once in so many columns. The other rows say how usual it is: (same + 1)
+    of (others + 2), after P. S. Laplace's rule of succession (Essai philosophique sur les probabilités, 1814)."""
+    return bool(rows * (same + 1) ** (length - 1) * RARE >= (others + 2) ** (length - 1))

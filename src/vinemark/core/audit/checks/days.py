@@ -10,28 +10,41 @@ from vinemark.core.base.number import exact_text
 from vinemark.core.course.cell import DetailedScore
 
 DAYS_SLACK = timedelta(days=7)
-SCORED = 5
+SCORED, THREE_WEEKS = 5, 21
 COUNT, TIMES = 10, 5
 
 
 def late_odd(facts: Facts) -> Iterator[Found]:
-    """More late days than have passed since an item was due."""
+    """More late days than have passed since an item was due, or than anybody else has."""
     if facts.course.values is facts.course.scores:
         return
+    most = late_far(facts)
     for student in facts.rows:
         for category, item in facts.plan.items():
             cell = facts.course.cell(student.id, item.id)
             due = facts.course.due(student.id, item)
             if not isinstance(cell, DetailedScore) or not cell.late or due is None:
                 continue
-            if due + timedelta(days=cell.late) > facts.as_of + DAYS_SLACK:
+            impossible = due + timedelta(days=cell.late) > facts.as_of + DAYS_SLACK
+            if impossible or cell.late >= most:
                 yield Found(
                     f"{student.plain_name} is {cell.late} days late on {item.name}, due {day_words(due)}.",
                     student=student.id,
                     category=category.id,
                     item=item.id,
-                    evidence=[f"That many days have not passed by {day_words(facts.as_of)}."],
+                    evidence=[
+                        f"That many days have not passed by {day_words(facts.as_of)}."
+                        if impossible
+                        else "Hardly anybody else is late by a fifth of that."
+                    ],
                 )
+
+
+def late_far(facts: Facts) -> int:
+    """From how many days on a score is late beyond all others: three weeks, and five times what is usual."""
+    cells = (cell for row in facts.course.scores.values() for cell in row.values())
+    days = sorted(cell.late for cell in cells if isinstance(cell, DetailedScore) and cell.late)
+    return max(THREE_WEEKS, TIMES * days[len(days) // 2] if len(days) > 1 else 0)
 
 
 def due_later(facts: Facts) -> Iterator[Found]:

@@ -1,5 +1,6 @@
-"""Rules of a plan that can do nothing."""
+"""Rules of a plan that can do nothing, or far too much."""
 
+import re
 from collections.abc import Iterator
 
 from vinemark.core.audit.finding import Facts, Found
@@ -9,6 +10,7 @@ from vinemark.core.plan.rule_words import late_words, replacement_words, require
 from vinemark.core.plan.rules import Requirement
 
 LEAST_ASKED = 20
+MOST_DAYS, MOST_FREE, MOST_A_DAY = 14, 15, 50
 
 
 def rule_idle(facts: Facts) -> Iterator[Found]:
@@ -60,3 +62,35 @@ def _never(plan: Plan, one: Requirement) -> str:
 
 def _idle(message: str, words: str, category: str | None, part: str = "late") -> Found:
     return Found(message, category=category, evidence=[words] if words else [], part=part)
+
+
+def late_rule_odd(facts: Facts) -> Iterator[Found]:
+    """A rule for late work with a figure that is hardly meant, which the syllabus does not say."""
+    for category in facts.plan.categories:
+        late = category.late
+        if late is None:
+            continue
+        odd = [
+            (late.grace_days, f"{late.grace_days} days of grace", late.grace_days >= MOST_DAYS),
+            (late.free_days, f"{late.free_days} free days", late.free_days >= MOST_FREE),
+            (late.per_day, f"{exact_text(late.per_day)}% a day", late.per_day > MOST_A_DAY),
+        ]
+        said = set(re.findall(r"\d+", facts.course.syllabus or ""))
+        for figure, words, is_odd in odd:
+            if is_odd and str(figure) not in said:
+                yield Found(f"The rule for late work of {category.name} has {words}.", category=category.id,
+                            evidence=[late_words(late)], part=words)  # fmt: skip
+
+
+def replaces_all(facts: Facts) -> Iterator[Found]:
+    """A better score that replaces every item of a category of several."""
+    for rule in facts.plan.replacements:
+        into = facts.plan.category(rule.into)
+        others = [item for item in into.regular if item.id != rule.source] if into else []
+        if into is not None and len(others) >= 2 and rule.count >= len(others):
+            yield Found(
+                f"One score can replace all {len(others)} items of {into.name}.",
+                category=into.id,
+                evidence=[replacement_words(facts.plan, rule)],
+                part=rule.source,
+            )

@@ -83,3 +83,16 @@ def out_of_rank(scale: Sequence[ScaleRow]) -> tuple[ScaleRow, ScaleRow] | None:
 
 def _sign(letter: str) -> str:
     return letter.replace("−", "-").strip()
+
+
+def drops_highest(facts: Facts) -> Iterator[Found]:
+    """A category that drops its highest scores and no lowest ones, and no sentence of the syllabus says so."""
+    said = re.search(r"\bhighest\b|\bbest\b", facts.course.syllabus or "", re.IGNORECASE)
+    for category in facts.plan.categories:
+        if category.drop_highest and not category.drop_lowest and category.keep_best is None and not said:
+            count = category.drop_highest
+            yield Found(
+                f"{category.name} drops the highest {'score' if count == 1 else f'{count} scores'}, and no lowest.",
+                category=category.id,
+                evidence=["Most syllabuses drop the lowest."],
+            )

@@ -11,6 +11,7 @@ from vinemark.core.audit.order import EqualRun, Move, Parts
 from vinemark.core.audit.score_table import IS_BLANK, IS_EXEMPT, IS_MISSING, ItemColumn
 from vinemark.core.base.number import exact_text, fixed
 from vinemark.core.course.cell_text import cell_text
+from vinemark.core.grade.class_columns import Ints
 from vinemark.core.plan.amounts import blank_counts
 from vinemark.core.plan.plan import HUNDRED, Item
 
@@ -19,7 +20,8 @@ BASE_NUMBERS, BASE_OTHERS = 8, 3
 USUAL_POINTS: Final = tuple(Fraction(points) for points in (1, 4, 5, 10, 20, 25, 30, 40, 50, 100))
 """What points often are out of."""
 SAME_ROW, SAME_APART = 6, 5
-TAIL, SLIPS = 3, 3
+TAIL, SLIPS, ZEROS = 3, 3, 3
+OFTEN, OFTEN_OF = 7, 14
 WORDS_IN_RUN: Final = {IS_MISSING: "missing", IS_EXEMPT: "exempt"}
 
 
@@ -128,15 +130,12 @@ def _value(facts: Facts, item: Item, run: EqualRun) -> str:
 
 
 def row_copied(facts: Facts) -> Iterator[Found]:
-    """Two students with the same scores all along."""
+    """Two students with the same scores all along, but for one at most."""
     table = facts.table
-    cells = table.cells[:, table.regular]
-    firsts: dict[bytes, int] = {}
-    for row in range(len(cells)):
-        first = firsts.setdefault(np.ascontiguousarray(cells[row]).tobytes(), row)
-        if first != row and _tells(cells, row):
+    for row, first in facts.order.same_rows:
+        if _tells(facts.order.cells, row):
             student, other = table.students[row], table.students[first]
-            numbers = int((cells[row] >= 0).sum())
+            numbers = int((facts.order.cells[row] >= 0).sum())
             yield Found(
                 f"{student.plain_name} has the same {numbers} scores as {other.plain_name}.",
                 student=student.id,
@@ -144,7 +143,7 @@ def row_copied(facts: Facts) -> Iterator[Found]:
             )
 
 
-def _tells(cells: np.ndarray[tuple[int, int], np.dtype[np.int64]], row: int) -> bool:
+def _tells(cells: Ints, row: int) -> bool:
     """Whether so many scores being equal says something: most are not what most of the class has."""
     numbers = np.flatnonzero(cells[row] >= 0)
     if len(numbers) < SAME_ROW:
@@ -226,3 +225,65 @@ def slips_many(facts: Facts) -> Iterator[Found]:
                       for item in items[:ROWS_SHOWN]],
             opens=items[0].id,
         )  # fmt: skip
+
+
+def part_copied(facts: Facts) -> Iterator[Found]:
+    """Eight students in a row or more with the same scores on two items."""
+    table, cells = facts.table, facts.order.cells
+    for place, one in _columns(facts):
+        for earlier, run in facts.order.shared_runs(place):
+            first = table.columns[table.regular[earlier]].item
+            students = table.students[run.row : run.row + run.length]
+            both = (cells[:, place] >= 0) & (cells[:, earlier] >= 0)
+            if 10 * run.length < 9 * int(both.sum()):
+                yield _of(
+                    one,
+                    f"{run.length} students in a row have the same scores on {one.item.name} as on {first.name},"
+                    f" from {students[0].plain_name} to {students[-1].plain_name}.",
+                    *_first_scores(facts, one.item, run.row),
+                )
+                break
+
+
+def value_often(facts: Facts) -> Iterator[Found]:
+    """One score, not the full one, that far more have than any other in the column."""
+    for place, one in _columns(facts):
+        value, count, following = facts.order.commonest(place)
+        if value in (0, facts.table.unit) or count < OFTEN or count < 5 * following or place in facts.order.runs:
+            continue
+        numbers = facts.scored(one.item)
+        if numbers >= OFTEN_OF and 6 * count >= numbers and count < numbers:
+            score = exact_text(Fraction(value, facts.table.unit) * one.item.points)
+            yield _of(
+                one,
+                f"{count} of {numbers} scores on {one.item.name} are {score}; no other stands there more than"
+                f" {following} time{'' if following == 1 else 's'}.",
+                "Filled in for those who had none?",
+            )
+
+
+def zeros_of_one(facts: Facts) -> Iterator[Found]:
+    """A student with 0 typed on every item of a category, three or more, and good work everywhere else."""
+    cells = facts.order.cells
+    places: dict[str, list[int]] = {}
+    for place, one in _columns(facts):
+        places.setdefault(one.category.id, []).append(place)
+    for row in np.flatnonzero((cells == 0).sum(axis=1) >= ZEROS):
+        student = facts.table.students[int(row)]
+        for category_id, mine in places.items():
+            others = [n for n in range(cells.shape[1]) if n not in mine and cells[row, n] >= 0]
+            good = sum(2 * int(cells[row, n]) >= facts.table.unit for n in others)
+            if (
+                len(mine) >= ZEROS
+                and not cells[row, mine].any()
+                and len(others) >= ZEROS
+                and 5 * good >= 4 * len(others)
+            ):
+                category = facts.plan.category(category_id)
+                name = category.name if category else category_id
+                yield Found(
+                    f"{student.plain_name} has 0 on all {len(mine)} items of {name}, and good scores elsewhere.",
+                    student=student.id,
+                    category=category_id,
+                    evidence=["Exempt, or scores that were typed over?"],
+                )

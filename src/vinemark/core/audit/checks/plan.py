@@ -296,12 +296,36 @@ def plan_differs(facts: Facts) -> Iterator[Found]:
 
 
 def drop_unsaid(facts: Facts) -> Iterator[Found]:
-    """The plan drops scores of a category that the syllabus describes without a word of it."""
+    """The plan drops scores of a category of which the syllabus says nothing of the kind, as it does of others."""
     if facts.reading is None:
         return
-    for rule in compare_rules(facts.plan, facts.reading):
-        if rule.name == "drop" and rule.state == "not in the syllabus" and rule.key not in facts.noted:
+    rules = [rule for rule in compare_rules(facts.plan, facts.reading) if rule.name == "drop"]
+    if all(rule.state == "not in the syllabus" for rule in rules):
+        return
+    for rule in rules:
+        if rule.state == "not in the syllabus" and rule.key not in facts.noted:
             category = facts.plan.category(rule.category or "")
             name = category.name if category else "A category"
             yield Found(f"{name} drops scores, and the syllabus says nothing of it.", category=rule.category,
                         evidence=[rule.has] if rule.has else [])  # fmt: skip
+
+
+def items_elsewhere(facts: Facts) -> Iterator[Found]:
+    """A category in which no item has a word of its name, and every item those of another category's name."""
+    names = {c.id: [word_forms(word) for word in words_of(c.name)] for c in facts.plan.categories}
+    for category in facts.plan.categories:
+        items = [[word_forms(word) for word in words_of(item.name)] for item in category.items]
+        if len(items) < 2 or any(_shares(words, names[category.id]) for words in items):
+            continue
+        others = [c for c in facts.plan.categories if c is not category and not c.extra]
+        fits = next((c for c in others if all(_shares(words, names[c.id]) for words in items)), None)
+        if fits is not None:
+            yield Found(
+                f"By their names all items of {category.name} belong in {fits.name}.",
+                category=category.id,
+                evidence=_items_of(category, category.items),
+            )
+
+
+def _shares(words: Sequence[frozenset[str]], name: Sequence[frozenset[str]]) -> bool:
+    return any(forms & other for forms in words for other in name)

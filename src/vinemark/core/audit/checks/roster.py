@@ -10,7 +10,7 @@ from vinemark.core.course.course import RosterEntry, Student
 from vinemark.core.course.stand_in import is_stand_in
 
 LONG_NAME = 5
-FORMS_KNOWN, FORMS_ODD = 10, 2
+FORMS_KNOWN, FORMS_ODD, WORKED_ON = 10, 2, 5
 
 
 def not_enrolled(facts: Facts) -> Iterator[Found]:
@@ -131,3 +131,18 @@ def id_odd(facts: Facts) -> Iterator[Found]:
 def _form(student_id: str) -> str:
     """Digits and letters without their values: 'L0164' is 'a9999'."""
     return "".join("9" if c.isdigit() else "a" if c.isalpha() else c for c in student_id)
+
+
+def aside_working(facts: Facts) -> Iterator[Found]:
+    """A student who is set aside with scores on nearly everything."""
+    items = [item for _, item in facts.regular_items() if facts.scored(item)]
+    for student in facts.course.students:
+        if student.set_aside is None or "test" in student.set_aside.casefold() or len(items) < WORKED_ON:
+            continue
+        there = sum(isinstance(facts.course.value(student.id, item.id), Fraction) for item in items)
+        if 5 * there >= 4 * len(items):
+            yield Found(
+                f"{student.plain_name} is set aside ({student.set_aside}) and has {there} of {len(items)} scores.",
+                student=student.id,
+                evidence=["Is it the right student?"],
+            )

@@ -1,9 +1,11 @@
 """Checks of further rules: late work, adjustments, requirements, and what the syllabus promises of them."""
 
+from collections import Counter
 from collections.abc import Iterator
 from fractions import Fraction
 
 from vinemark.core.audit.finding import Facts, Found
+from vinemark.core.base.number import exact_text
 from vinemark.core.course.cell import DetailedScore
 from vinemark.core.plan.plan import Category, Item
 from vinemark.core.plan.rule_words import requirement_words, subject_name
@@ -114,3 +116,14 @@ def adjusted_far(facts: Facts) -> Iterator[Found]:
                 student=student.id,
                 evidence=["More than ten percentage points: a decimal point lost?"],
             )
+
+
+def adjusted_most(facts: Facts) -> Iterator[Found]:
+    """The same adjustment for most of the class, student by student."""
+    given = Counter(one.percent for s in facts.enrolled if (one := facts.course.adjustments.get(s.id)) and one.percent)
+    (percent, count) = given.most_common(1)[0] if given else (Fraction(0), 0)
+    if count >= FEW and 2 * count >= len(facts.enrolled):
+        yield Found(
+            f"{count} of {len(facts.enrolled)} students have an adjustment of {exact_text(percent)}.",
+            evidence=["Points for everyone are a rule of the plan, and nobody is left out."],
+        )
