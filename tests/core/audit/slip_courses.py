@@ -416,7 +416,7 @@ def _(rng: random.Random, course: Course) -> Planted:
     place = max(range(len(course.students)), key=lambda n: len(numbers_in(course, course.students[n].id)))
     gone = replace(course.students[place], set_aside="withdrew")
     people = (*course.students[:place], gone, *course.students[place + 1 :])
-    return Planted(replace(course, students=people, records=None), gone.id)
+    return Planted(replace(course, students=people), gone.id)
 
 
 @planter("adjusted-most")

@@ -51,6 +51,7 @@ def test_rows_that_are_the_same_but_for_one_cell() -> None:
 def test_the_commonest_score_and_the_next() -> None:
     rows: list[list[str | None]] = [["4"], ["4"], ["5"], [None], ["missing"], ["4"], ["5"], ["6"]]
     order = order_of(rows)
-    value, count, following = order.commonest(0)
-    assert (Fraction(value, order.fit.table.unit) * 10, count, following) == (4, 3, 2)
-    assert order_of([[None]]).commonest(0) == (0, 0, 0)
+    ((place, value, count, following),) = order.often(3)
+    assert (place, Fraction(value, order.fit.table.unit) * 10, count, following) == (0, 4, 3, 2)
+    assert list(order.often(4)) == []
+    assert list(order_of([[None]]).often(1)) == []

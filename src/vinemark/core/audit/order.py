@@ -9,11 +9,12 @@ difference of their means over its standard error (W. S. Gosset, Biometrika 6, 1
 from bisect import bisect_right
 from collections.abc import Iterator, Mapping, Sequence
 from functools import cached_property
-from typing import Any, Final, NamedTuple
+from math import lcm
+from typing import Final, NamedTuple
 
 import numpy as np
 
-from vinemark.core.audit.fit import Fit
+from vinemark.core.audit.fit import Fit, Reals
 from vinemark.core.audit.score_table import IS_BLANK
 from vinemark.core.grade.class_columns import Ints, Mask
 
@@ -26,8 +27,10 @@ RARE: Final = 100_000
 UNLIKE_ROWS, UNLIKE_COLUMNS = 15, 5
 PART_ROWS, LEAST_PART = 16, 6
 PART_ERRORS = 7
-ROW_ITEMS = 6
-SHARED_ROWS, SHARED_VALUES = 8, 5
+ROW_ITEMS, ROWS_MOVED = 6, 3
+SHARED_ROWS, SHARED_VALUES, BLOCK = 8, 5, 4
+MIXED: Final = (0x9E3779B97F4A7C15 - 2**64, 0x2545F4914F6CDD1D, 0x369DEA0F31A53F85, 0x27BB2EE687B0B0FD)
+"""Odd factors that make four scores in a row one number."""
 
 
 class EqualRun(NamedTuple):
@@ -57,61 +60,77 @@ class ScoreOrder:
 
     def __init__(self, fit: Fit) -> None:
         self.fit = fit
-        self.cells: Ints = fit.table.cells[:, fit.places]
+        self.cells: Ints = np.ascontiguousarray(fit.table.cells[:, fit.places])
 
     @cached_property
     def in_order(self) -> frozenset[int]:
         """Columns whose scores rise or fall from row to row, while those of most other columns do not."""
-        found = [place for place in range(self.cells.shape[1]) if _is_in_order(self.cells[:, place])]
+        if len(self.cells) < SORTED_NUMBERS:
+            return frozenset()
+        rows = np.arange(len(self.cells))[:, None]
+        last = np.maximum.accumulate(np.where(self.cells >= 0, rows, -1), axis=0)
+        filled = np.take_along_axis(self.cells, np.maximum(last, 0), axis=0)
+        steps = np.where(last[:-1] >= 0, np.diff(filled, axis=0), 0)
+        against = np.minimum((steps < 0).sum(axis=0), (steps > 0).sum(axis=0))
+        found = [int(place) for place in np.flatnonzero(against <= 2) if _is_in_order(self.cells[:, place])]
         return frozenset(found) if 4 * len(found) <= self.cells.shape[1] else frozenset()
 
     @cached_property
     def runs(self) -> Mapping[int, EqualRun]:
         """Columns with one run of a value that chance hardly makes."""
-        found = {place: _run(self.cells[:, place], self.fit.table.unit) for place in range(self.cells.shape[1])}
+        same = (self.cells[1:] == self.cells[:-1]) & (self.cells[1:] != IS_BLANK)
+        inside = len(same) - RUN_OF_WORDS + 2
+        if inside <= 0:
+            return {}
+        long = np.logical_and.reduce([same[n : n + inside] for n in range(RUN_OF_WORDS - 1)]).any(axis=0)
+        found = {int(place): _run(self.cells[:, place], self.fit.table.unit) for place in np.flatnonzero(long)}
         return {place: run for place, run in found.items() if run is not None}
 
     @cached_property
     def unlike(self) -> frozenset[int]:
         """Columns that go with no student's other scores, while every other column does."""
-        together = self._together()
-        if together is None or len(together) < UNLIKE_COLUMNS:
+        places = np.flatnonzero(self.fit.has_rest.sum(axis=0) >= UNLIKE_ROWS)
+        if len(places) < UNLIKE_COLUMNS:
             return frozenset()
-        lowest = min(together, key=lambda place: together[place][0])
-        others = sorted(value for place, (value, _) in together.items() if place != lowest)
-        middle, (value, count) = others[len(others) // 2], together[lowest]
-        if not (4 * value <= 1 and 10 * others[0] >= 4 and 10 * middle >= 6):
+        together, counts, tells = self._together(places)
+        order = np.argsort(together, kind="stable")
+        lowest, second, middle = (int(order[n]) for n in (0, 1, 1 + (len(places) - 1) // 2))
+        value, usual = together[lowest], together[middle]
+        if not tells or 4 * value > 1 or 10 * together[second] < 4 or 10 * usual < 6:
             return frozenset()
-        gain = (np.arctanh(min(middle, 1)) - np.arctanh(value)) * np.sqrt(count - 3)
-        return frozenset({lowest} if gain >= PART_ERRORS else ())
+        gain = (np.arctanh(np.minimum(usual, 1)) - np.arctanh(value)) * np.sqrt(counts[lowest] - 3)
+        return frozenset({int(places[lowest])} if gain >= PART_ERRORS else ())
 
-    def _together(self) -> Mapping[int, tuple[Any, int]] | None:
-        """By column the correlation of the scores with the standings, and of how many."""
-        fit, found = self.fit, {}
-        for place in range(self.cells.shape[1]):
-            rows = fit.has_rest[:, place]
-            count = int(rows.sum())
-            if count < UNLIKE_ROWS:
-                continue
-            own, other = (part[rows, place] / fit.unit for part in (fit.f, fit.standing))
-            own, other = own - own.mean(), other - other.mean()
-            spread = np.sqrt((own * own).sum() * (other * other).sum())
-            if spread * 1000 < 1:
-                return None
-            found[place] = ((own * other).sum() / spread, count)
-        return found
+    def _together(self, places: Ints) -> tuple[Reals, Ints, bool]:
+        """By column the correlation of the scores with the standings, of how many, and whether all of them vary."""
+        there = self.fit.has_rest[:, places]
+        counts = there.sum(axis=0)
+        own, other = (np.where(there, part[:, places], 0) / self.fit.unit for part in (self.fit.f, self.fit.standing))
+        own = np.where(there, own - own.sum(axis=0) / counts, 0)
+        other = np.where(there, other - other.sum(axis=0) / counts, 0)
+        spread = np.sqrt((own * own).sum(axis=0) * (other * other).sum(axis=0))
+        tells = bool((spread * 1000 >= 1).all())
+        return (own * other).sum(axis=0) / np.where(spread > 0, spread, 1), counts, tells
 
     @cached_property
     def parted(self) -> Mapping[int, Parts]:
         """Columns of which one part of the class, from a row on, is far from the other."""
-        found = {place: self._parts(place) for place in range(self.cells.shape[1])}
+        there = self.fit.has_rest
+        counts = there.sum(axis=0)
+        if not len(there) or int(counts.max(initial=0)) < PART_ROWS:
+            return {}
+        rest = np.where(there, self.fit.rest, 0) / self.fit.unit
+        # A part far from the other shows in some quarter of the class already.
+        quarters = np.linspace(0, len(rest), 5).astype(np.int64)[:-1]
+        of_quarter = np.maximum(np.add.reduceat(there, quarters, axis=0), 1)
+        means = np.add.reduceat(rest, quarters, axis=0) / of_quarter
+        apart = 100 * (means.max(axis=0) - means.min(axis=0)) >= 7
+        found = {int(n): self._parts(int(n)) for n in np.flatnonzero(apart & (counts >= PART_ROWS))}
         return {place: parts for place, parts in found.items() if parts is not None}
 
     def _parts(self, place: int) -> Parts | None:
         rows = np.flatnonzero(self.fit.has_rest[:, place])
         count = len(rows)
-        if count < PART_ROWS:
-            return None
         rest = self.fit.rest[rows, place] / self.fit.unit
         before = np.arange(LEAST_PART, count - LEAST_PART + 1)
         sums, squares = np.cumsum(rest), np.cumsum(rest * rest)
@@ -128,70 +147,107 @@ class ScoreOrder:
     @cached_property
     def same_rows(self) -> Sequence[tuple[int, int]]:
         """Each row that is another, an earlier one, but for one cell at most; and that one."""
-        half = self.cells.shape[1] // 2
+        texts, width = self.cells.tobytes(), self.cells.shape[1] * self.cells.itemsize
+        half = self.cells.shape[1] // 2 * self.cells.itemsize
         firsts: dict[tuple[int, bytes], int] = {}
         found: list[tuple[int, int]] = []
-        for row, cells in enumerate(self.cells):
-            parts = [(0, cells[:half].tobytes()), (1, cells[half:].tobytes())]
+        for row in range(len(self.cells)):
+            at = row * width
+            parts = ((0, texts[at : at + half]), (1, texts[at + half : at + width]))
             alike = {firsts[part] for part in parts if part in firsts}
-            same = [first for first in sorted(alike) if int((self.cells[first] != cells).sum()) <= 1]
+            same = [first for first in sorted(alike) if int((self.cells[first] != self.cells[row]).sum()) <= 1]
             found.extend((row, first) for first in same[:1])
             for part in parts:
                 firsts.setdefault(part, row)
         return found
 
-    def shared_runs(self, place: int) -> Iterator[tuple[int, EqualRun]]:
-        """Earlier columns with a long run of rows in which both have the same, and what the runs are: five rows of one
-        or more are unlike its commonest value."""
-        now = self.cells[:, [place]]
-        equal = (self.cells[:, :place] == now) & (now >= 0)
-        for earlier in np.flatnonzero(equal.sum(axis=0) >= SHARED_ROWS):
-            run = _longest(equal[:, earlier])
-            values = self.cells[run.row : run.row + run.length, place]
-            _, counts = np.unique(values, return_counts=True)
-            both = int(((now[:, 0] >= 0) & (self.cells[:, earlier] >= 0)).sum())
-            by_chance = _chance(int(equal[:, earlier].sum()) - run.length, both - run.length, run.length, len(now))
-            if run.length >= SHARED_ROWS and run.length - int(counts.max()) >= SHARED_VALUES and not by_chance:
-                yield int(earlier), run
+    @cached_property
+    def shared(self) -> Mapping[int, tuple[int, EqualRun]]:
+        """Columns that have the same as an earlier one over a long run of rows, hardly by chance; and that column.
 
-    def commonest(self, place: int) -> tuple[int, int, int]:
-        """The commonest number of a column, how many have it, and how many the next."""
-        numbers = self.cells[:, place]
-        values, counts = np.unique(numbers[numbers >= 0], return_counts=True)
-        if not len(values):
-            return 0, 0, 0
-        rising = np.sort(counts)
-        return int(values[counts.argmax()]), int(rising[-1]), int(rising[-2]) if len(rising) > 1 else 0
+        Five rows or more of the run are unlike its commonest value. It is looked for where four rows from every fourth
+        on are the same.
+        """
+        found: dict[int, tuple[int, EqualRun]] = {}
+        for earlier, place in sorted(self._perhaps_shared()):
+            run = self._shared_run(earlier, place) if place not in found else None
+            if run is not None:
+                found[place] = earlier, run
+        return found
+
+    def _perhaps_shared(self) -> set[tuple[int, int]]:
+        many, width = len(self.cells) // BLOCK, self.cells.shape[1]
+        blocks = self.cells[: many * BLOCK].reshape(many, BLOCK, width)
+        known = (blocks >= 0).all(axis=1) & (blocks != blocks[:, :1]).any(axis=1)
+        with np.errstate(over="ignore"):
+            mixed = sum(blocks[:, n] * np.int64(factor) for n, factor in enumerate(MIXED))
+        keys = np.where(known, mixed, -1 - np.arange(width)[None, :])
+        order = np.argsort(keys, axis=1, kind="stable")
+        rising = np.take_along_axis(keys, order, axis=1)
+        pairs = np.argwhere(rising[:, 1:] == rising[:, :-1])
+        return {(int(order[row, at]), int(order[row, at + 1])) for row, at in pairs}
+
+    def _shared_run(self, earlier: int, place: int) -> EqualRun | None:
+        now, before = self.cells[:, place], self.cells[:, earlier]
+        equal, both = (now == before) & (now >= 0), (now >= 0) & (before >= 0)
+        run = _longest(equal) if equal.any() else EqualRun(0, 0, 0)
+        if run.length < SHARED_ROWS:
+            return None
+        _, counts = np.unique(now[run.row : run.row + run.length], return_counts=True)
+        by_chance = _chance(int(equal.sum()) - run.length, int(both.sum()) - run.length, run.length, len(now))
+        return run if run.length - int(counts.max()) >= SHARED_VALUES and not by_chance else None
+
+    def often(self, least: int) -> Iterator[tuple[int, int, int, int]]:
+        """Columns in which so many have one number above 0, the number, how many have it, and how many the next."""
+        rising = np.sort(self.cells, axis=0)
+        if len(rising) < least:
+            return
+        many = ((rising[least - 1 :] == rising[: len(rising) - least + 1]) & (rising[least - 1 :] > 0)).any(axis=0)
+        for place in np.flatnonzero(many):
+            values, counts = np.unique(rising[rising[:, place] >= 0, place], return_counts=True)
+            most = np.sort(counts)
+            following = int(most[-2]) if len(most) > 1 else 0
+            yield int(place), int(values[counts.argmax()]), int(most[-1]), following
 
     @cached_property
     def moved_rows(self) -> Mapping[int, Move]:
-        """Rows that fit far better when their scores, from an item on, are moved by one item."""
+        """Rows that fit far better when their scores, from an item on, are moved by one item.
+
+        Where more rows than a few are far off, the class is, and no hand slipped."""
         fit = self.fit
         counts = fit.has_rest.sum(axis=1)
         off = np.where(fit.has_rest, np.abs(fit.rest), 0).sum(axis=1)
         due = np.flatnonzero((counts >= ROW_ITEMS) & (100 * off >= 12 * counts * fit.unit))
+        if len(due) > max(ROWS_MOVED, len(self.cells) // 20):
+            return {}
         found = {int(row): self._move(int(row)) for row in due}
         return {row: move for row, move in found.items() if move is not None}
 
     def _move(self, row: int) -> Move | None:
-        points = [self.fit.table.columns[place].item.points for place in self.fit.places]
-        numbers = [int(cell) * one if cell > 0 else None for cell, one in zip(self.cells[row], points, strict=True)]
+        points = self._points
+        numbers = [4 * int(cell) * one if cell > 0 else None for cell, one in zip(self.cells[row], points, strict=True)]
         levels = [int(level) if has else None for level, has in zip(self.fit.level, self.fit.has_level, strict=True)]
 
-        def misfit(moved: Sequence[Any]) -> Any:
+        def misfit(moved: Sequence[int | None]) -> int:
             parts = [
-                4 * number / one - level
+                number // one - level
                 for number, one, level in zip(moved, points, levels, strict=True)
                 if number is not None and level is not None
             ]
             middle = sorted(parts)[len(parts) // 2] if parts else 0
-            return sum(abs(part - middle) for part in parts) / max(1, len(parts))
+            return sum(abs(part - middle) for part in parts) // max(1, len(parts))
 
-        now = misfit(numbers)
+        now, unit = misfit(numbers), self.fit.unit
         tries = [(misfit(moved), place, step) for place, step, moved in _moves(numbers)]
         best, place, step = min(tries, default=(now, 0, 0))
-        unit = self.fit.unit
         return Move(place, step) if 100 * now >= 15 * unit and 100 * best <= 8 * unit and 4 * best <= now else None
+
+    @cached_property
+    def _points(self) -> Sequence[int]:
+        """The points of the items as whole numbers of one unit."""
+        points = [self.fit.table.columns[place].item.points for place in self.fit.places]
+        unit = lcm(*(one.denominator for one in points))
+        return [int(one * unit) for one in points]
 
 
 def _longest(there: Mask) -> EqualRun:
@@ -202,9 +258,9 @@ def _longest(there: Mask) -> EqualRun:
     return EqualRun(int(starts[best]), int(lengths[best]), 1)
 
 
-def _moves(numbers: Sequence[Any]) -> list[tuple[int, int, Sequence[Any]]]:
+def _moves(numbers: Sequence[int | None]) -> list[tuple[int, int, Sequence[int | None]]]:
     """A row with its scores from a place on one item later or earlier, where nothing is pushed out."""
-    found: list[tuple[int, int, Sequence[Any]]] = []
+    found: list[tuple[int, int, Sequence[int | None]]] = []
     for place in range(len(numbers) - ROW_ITEMS + 1):
         if numbers[-1] is None:
             found.append((place, 1, [*numbers[:place], None, *numbers[place:-1]]))
@@ -215,11 +271,7 @@ def _moves(numbers: Sequence[Any]) -> list[tuple[int, int, Sequence[Any]]]:
 
 def _is_in_order(cells: Ints) -> bool:
     numbers = cells[cells >= 0]
-    if len(numbers) < SORTED_NUMBERS:
-        return False
-    steps = np.diff(numbers)
-    few = 2 if len(numbers) >= ONE_APART_FROM else 0
-    if min(int((steps < 0).sum()), int((steps > 0).sum())) > few or len(np.unique(numbers)) < SORTED_VALUES:
+    if len(numbers) < SORTED_NUMBERS or len(np.unique(numbers)) < SORTED_VALUES:
         return False
     apart = 1 if len(numbers) >= ONE_APART_FROM else 0
     return any(len(numbers) - _longest_rising(one) <= apart for one in (numbers, -numbers))
@@ -237,8 +289,6 @@ def _longest_rising(numbers: Ints) -> int:
 def _run(cells: Ints, full: int) -> EqualRun | None:
     """The one long run of a column: full marks are none, and what is usual in the column is none."""
     changes = np.flatnonzero(np.diff(cells)) + 1
-    if len(cells) - len(changes) < RUN_OF_WORDS:
-        return None
     starts, ends = [0, *map(int, changes)], [*map(int, changes), len(cells)]
     runs = [EqualRun(start, end - start, int(cells[start])) for start, end in zip(starts, ends, strict=True)]
     runs = sorted((run for run in runs if run.value != IS_BLANK), key=lambda run: -run.length)

@@ -137,6 +137,8 @@ def drift_between(facts: Facts) -> Iterator[Found]:
 
 def settled_moved(facts: Facts) -> Iterator[Found]:
     """Settled grades without a reason that are the computed ones of the next student, five in a row or more."""
+    if len(facts.course.settled) < MOVED_ROWS:
+        return
     pairs = [
         (student, settled.grade if (settled := facts.course.settled.get(student.id)) else None,
          computed_code(facts.course, student.id, facts.grades[student.id]))

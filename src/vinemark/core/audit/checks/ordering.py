@@ -27,17 +27,20 @@ WORDS_IN_RUN: Final = {IS_MISSING: "missing", IS_EXEMPT: "exempt"}
 
 def points_off(facts: Facts) -> Iterator[Found]:
     """A column in another base than its points: most scores above them, or all far below and in line with fewer."""
-    table = facts.table
-    for place, one in _columns(facts):
-        numbers = table.cells[:, table.regular[place]]
-        numbers = numbers[numbers > 0]
-        above = int((numbers > table.unit).sum())
-        if above >= BASE_OTHERS and 2 * above >= len(numbers):
-            highest = Fraction(int(numbers.max()), table.unit) * one.item.points
-            yield _base(one, f"{above} of {len(numbers)} scores on {one.item.name} are above its points"
-                             f" ({exact_text(one.item.points)}).", highest)  # fmt: skip
-        elif len(numbers) >= BASE_NUMBERS:
-            yield from _far_below(facts, place, one, Fraction(int(numbers.max()), table.unit) * one.item.points)
+    cells, unit = facts.order.cells, facts.table.unit
+    if not len(cells):
+        return
+    above, there, highest = (cells > unit).sum(axis=0), (cells > 0).sum(axis=0), cells.max(axis=0)
+    over = (above >= BASE_OTHERS) & (2 * above >= there)
+    below = (there >= BASE_NUMBERS) & (100 * highest <= 55 * unit)
+    for place in map(int, np.flatnonzero(over | below)):
+        one = facts.table.columns[facts.table.regular[place]]
+        most = Fraction(int(highest[place]), unit) * one.item.points
+        if over[place]:
+            yield _base(one, f"{above[place]} of {there[place]} scores on {one.item.name} are above its points"
+                             f" ({exact_text(one.item.points)}).", most)  # fmt: skip
+        else:
+            yield from _far_below(facts, place, one, most)
 
 
 def _base(one: ItemColumn, message: str, highest: Fraction) -> Found:
@@ -190,8 +193,9 @@ def _percent(part: int, unit: int) -> str:
 
 def tail_blank(facts: Facts) -> Iterator[Found]:
     """The last students of the class are blank in an item whose day is over, and hardly anybody else is."""
-    for place, one in _columns(facts):
-        blank = facts.order.cells[:, place] == IS_BLANK
+    blanks = facts.order.cells == IS_BLANK
+    for place in map(int, np.flatnonzero(blanks[-TAIL:].all(axis=0))):
+        one, blank = facts.table.columns[facts.table.regular[place]], blanks[:, place]
         run = int(np.argmin(blank[::-1])) if not blank.all() else 0
         elsewhere_blank = int(blank.sum()) - run
         if run < TAIL or 2 * run > len(blank) or elsewhere_blank > run // TAIL or not _is_over(facts, one):
@@ -230,30 +234,29 @@ def slips_many(facts: Facts) -> Iterator[Found]:
 def part_copied(facts: Facts) -> Iterator[Found]:
     """Eight students in a row or more with the same scores on two items."""
     table, cells = facts.table, facts.order.cells
-    for place, one in _columns(facts):
-        for earlier, run in facts.order.shared_runs(place):
-            first = table.columns[table.regular[earlier]].item
-            students = table.students[run.row : run.row + run.length]
-            both = (cells[:, place] >= 0) & (cells[:, earlier] >= 0)
-            if 10 * run.length < 9 * int(both.sum()):
-                yield _of(
-                    one,
-                    f"{run.length} students in a row have the same scores on {one.item.name} as on {first.name},"
-                    f" from {students[0].plain_name} to {students[-1].plain_name}.",
-                    *_first_scores(facts, one.item, run.row),
-                )
-                break
+    for place, (earlier, run) in sorted(facts.order.shared.items()):
+        one, first = (table.columns[table.regular[n]] for n in (place, earlier))
+        students = table.students[run.row : run.row + run.length]
+        both = (cells[:, place] >= 0) & (cells[:, earlier] >= 0)
+        if 10 * run.length < 9 * int(both.sum()):
+            yield _of(
+                one,
+                f"{run.length} students in a row have the same scores on {one.item.name} as on {first.item.name},"
+                f" from {students[0].plain_name} to {students[-1].plain_name}.",
+                *_first_scores(facts, one.item, run.row),
+            )
 
 
 def value_often(facts: Facts) -> Iterator[Found]:
-    """One score, not the full one, that far more have than any other in the column."""
-    for place, one in _columns(facts):
-        value, count, following = facts.order.commonest(place)
-        if value in (0, facts.table.unit) or count < OFTEN or count < 5 * following or place in facts.order.runs:
-            continue
+    """One score, not the full one, that a sixth of the class has, and far more than any other in the column."""
+    table = facts.table
+    for place, value, count, following in facts.order.often(max(OFTEN, -(-len(facts.enrolled) // 6))):
+        one = table.columns[table.regular[place]]
         numbers = facts.scored(one.item)
-        if numbers >= OFTEN_OF and 6 * count >= numbers and count < numbers:
-            score = exact_text(Fraction(value, facts.table.unit) * one.item.points)
+        if value == table.unit or count < 5 * following or place in facts.order.runs or numbers < OFTEN_OF:
+            continue
+        if count < numbers:
+            score = exact_text(Fraction(value, table.unit) * one.item.points)
             yield _of(
                 one,
                 f"{count} of {numbers} scores on {one.item.name} are {score}; no other stands there more than"

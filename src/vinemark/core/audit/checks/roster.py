@@ -134,10 +134,11 @@ def _form(student_id: str) -> str:
 
 
 def aside_working(facts: Facts) -> Iterator[Found]:
-    """A student who is set aside with scores on nearly everything."""
+    """A student whom the registrar lists as enrolled, set aside with scores on nearly everything."""
     items = [item for _, item in facts.regular_items() if facts.scored(item)]
     for student in facts.course.students:
-        if student.set_aside is None or "test" in student.set_aside.casefold() or len(items) < WORKED_ON:
+        listed = facts.course.records is not None and facts.course.status(student) == "enrolled"
+        if student.set_aside is None or not listed or len(items) < WORKED_ON:
             continue
         there = sum(isinstance(facts.course.value(student.id, item.id), Fraction) for item in items)
         if 5 * there >= 4 * len(items):

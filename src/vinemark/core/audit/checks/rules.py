@@ -93,7 +93,7 @@ def promise_open(facts: Facts) -> Iterator[Found]:
 def lowered_many(facts: Facts) -> Iterator[Found]:
     """A requirement that more than half of the class does not meet."""
     counts: dict[str, int] = {}
-    for student in facts.enrolled:
+    for student in facts.enrolled if facts.plan.requirements else ():
         for one in facts.grades[student.id].not_met:
             counts[one.requirement.id] = counts.get(one.requirement.id, 0) + 1
     for requirement in facts.plan.requirements:
