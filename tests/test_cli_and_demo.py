@@ -6,6 +6,7 @@ import subprocess
 import sys
 from dataclasses import replace
 from pathlib import Path
+from typing import Any
 
 import pytest
 from click.testing import CliRunner
@@ -104,18 +105,27 @@ def test_the_office_wants_a_token(tmp_path: Path) -> None:
 
 def test_an_archive_is_verified_on_its_own_from_the_command_line(tmp_path: Path) -> None:
     of = course(plan(category("100")), {"ada": ["85"]})
-    data = archive.write_archive(archive.Archive(course=course_file.course_text(of), made_at="2026-12-20T09:00:00"))
-    whole, spoilt = tmp_path / "whole.zip", tmp_path / "spoilt.zip"
+    names = ("office", "read_back", "remarks", "access", "opened", "stands", "plans", "scores")
+    beside: dict[str, Any] = {name: [] for name in names}
+    beside["scores"] = [{"student_id": "ada", "item_id": "i0", "cell": "85"}]
+    made = archive.Archive(course=course_file.course_text(of), made_at="2026-12-20T09:00:00", beside=beside)
+    data = archive.write_archive(made)
+    whole, spoilt, mended = (tmp_path / f"{name}.zip" for name in ("whole", "spoilt", "mended"))
     whole.write_bytes(data)
     spoilt.write_bytes(data[:-40])
+    mended.write_bytes(archive.write_archive(replace(made, syllabus="Exams 100%")))
     found = CliRunner().invoke(main, ["verify", str(whole)])
     assert (found.exit_code, found.stderr) == (0, "")
     assert "files agree with the checksums of the manifest" in found.stdout
-    assert found.stdout.endswith("The archive holds together.\n")
+    assert found.stdout.endswith("The archive holds together, and no part contradicts another.\n")
     for bad in (spoilt, tmp_path / "none.zip"):
         refused = CliRunner().invoke(main, ["verify", str(bad)])
         assert (refused.exit_code, refused.stdout, refused.stderr.count("\n")) == (2, "", 1)
         assert refused.stderr.startswith("error: ")
+    contradicted = CliRunner().invoke(main, ["verify", str(mended)])
+    assert contradicted.exit_code == 2
+    assert "syllabus.txt: is another text than the syllabus of the course file" in contradicted.stderr
+    assert "contradicts itself (once)" in contradicted.stderr
 
 
 def test_every_setting_and_command_stands_in_the_documents() -> None:

@@ -286,9 +286,8 @@ class Demo:
         act = Act(self.owner, MIDTERM, section.id)
         settled.write_grades(self.connection, act, taken, f"{len(taken)} midterm grades settled as computed", "midterm")
         visibility.write_grades_visible(self.connection, act, "midterm", True)
-        self._send_and_post(
-            section, "midterm", MIDTERM, datetime(2026, 10, 19, 18, 0), replace(course, scores=scores_then)
-        )
+        signed = then.with_settled(taken).for_run("final")
+        self._send_and_post(section, "midterm", MIDTERM, datetime(2026, 10, 19, 18, 0), signed)
 
     def _leave_incomplete(self, section: SectionRecord, student: str) -> None:
         owed = "the well log report and its figures"

@@ -1,0 +1,231 @@
+"""Archives that were altered, every digest mended along the way: each alteration contradicts something else."""
+
+import json
+import random
+from collections.abc import Callable
+from dataclasses import replace
+from typing import Any
+
+import pytest
+
+from tests.section.conftest import House
+from tests.section.test_edits import Writer
+from tests.seeds import seed
+from vinemark.core.submit.grade_row import digest, read_grade_row, text_digest
+from vinemark.exchange.archive import Archive, read_archive, write_archive
+from vinemark.exchange.archive_values import refuse_broken
+from vinemark.exchange.contradictions import contradictions
+from vinemark.section.acts.after import make_archive
+
+SHORTS = ("HYDR 230-01", "BOTN 105-02", "FIBR 120-01", "HYDR 410-01")
+Values = dict[str, Any]
+
+
+def archive_of(house: House, short: str) -> Archive:
+    section = house.section(short)
+    return read_archive(make_archive(section, house.act(section))).archive
+
+
+def found(archive: Archive) -> list[str]:
+    """What an archive is found to contradict once it was packed with fitting digests and read."""
+    checked = read_archive(write_archive(archive))
+    refuse_broken(checked.archive, checked.course)
+    return contradictions(checked.archive, checked.course)
+
+
+@pytest.mark.parametrize("short", SHORTS)
+def test_an_archive_as_it_is_made_contradicts_nothing(house: House, short: str) -> None:
+    assert found(archive_of(house, short)) == []
+    writer = Writer(house, short, random.Random(seed(19)))
+    for _ in range(40):
+        writer.write()
+    assert found(archive_of(house, short)) == []
+
+
+def final_of(archive: Archive) -> Values:
+    return next(one for one in archive.submissions if one["run"] == "final")
+
+
+def mended(submission: Values) -> None:
+    """Its digests and its receipt fit its rows and its copy again."""
+    submission["digest"] = digest(read_grade_row(row) for row in submission["rows"])
+    submission["course_digest"] = text_digest(submission["course"] + submission["findings"])
+    if submission["receipt"]:
+        submission["receipt"]["digest"] = submission["digest"]
+
+
+def in_course(archive: Archive, change: Callable[[Values], None]) -> Archive:
+    course = json.loads(archive.course)
+    change(course)
+    return replace(archive, course=json.dumps(course, ensure_ascii=False))
+
+
+def a_row_sent_otherwise(archive: Archive) -> Archive:
+    one = final_of(archive)
+    one["rows"][0]["code"] = one["receipt"]["rows"][0]["code"] = "A"
+    mended(one)
+    return archive
+
+
+def a_row_and_its_signed_copy(archive: Archive) -> Archive:
+    one = final_of(archive)
+    course = json.loads(one["course"])
+    course["settled"][one["rows"][0]["id"]]["grade"] = "A"
+    one["course"] = json.dumps(course, ensure_ascii=False)
+    return a_row_sent_otherwise(archive)
+
+
+def a_refused_row_counted_as_received(archive: Archive) -> Archive:
+    final_of(archive)["receipt"]["rows"][0]["reason"] = "not on the roster"
+    return archive
+
+
+def a_receipt_for_somebody_else(archive: Archive) -> Archive:
+    final_of(archive)["receipt"]["rows"][0]["id"] = "L99999"
+    return archive
+
+
+def a_receipt_number(archive: Archive) -> Archive:
+    final_of(archive)["receipt"]["number"] = "R-2026-00099"
+    return archive
+
+
+def a_time_of_receipt(archive: Archive) -> Archive:
+    final_of(archive)["receipt"]["received_at"] = "2026-12-17T09:00:00"
+    return archive
+
+
+def no_receipt(archive: Archive) -> Archive:
+    final_of(archive)["receipt"] = None
+    return archive
+
+
+def no_receipt_and_waiting(archive: Archive) -> Archive:
+    final_of(archive).update(receipt=None, state="waiting", answered_at=None)
+    return archive
+
+
+def no_submission(archive: Archive) -> Archive:
+    return replace(archive, submissions=[one for one in archive.submissions if one["run"] != "final"])
+
+
+def another_signer(archive: Archive) -> Archive:
+    final_of(archive)["signed_by"] = "Somebody Else"
+    return archive
+
+
+def signed_earlier(archive: Archive) -> Archive:
+    final_of(archive)["signed_at"] = "2026-12-17T09:00:00"
+    return archive
+
+
+def without(archive: Archive, kind: str) -> Archive:
+    gone = next(one for one in archive.history if one["kind"] == kind)
+    return replace(archive, history=[one for one in archive.history if one is not gone])
+
+
+def a_score_of_the_course(archive: Archive) -> Archive:
+    def change(course: Values) -> None:
+        row = next(iter(course["scores"].values()))
+        row[next(iter(row))] = "0.5"
+
+    return in_course(archive, change)
+
+
+def a_score_everywhere_but_in_history(archive: Archive) -> Archive:
+    student, item, _ = next(one for one in archive.history if one["kind"] == "import")["after"][0]
+    for cell in archive.beside["scores"]:
+        if (cell["student_id"], cell["item_id"]) == (student, item):
+            cell["cell"] = "0.5"
+
+    def change(course: Values) -> None:
+        course["scores"][student][item] = "0.5"
+
+    return in_course(archive, change)
+
+
+def a_score_in_history(archive: Archive) -> Archive:
+    next(one for one in archive.history if one["kind"] == "import")["after"][0][2] = "0.5"
+    return archive
+
+
+def a_settled_grade(archive: Archive) -> Archive:
+    def change(course: Values) -> None:
+        next(iter(course["settled"].values()))["grade"] = "F"
+
+    return in_course(archive, change)
+
+
+def the_syllabus(archive: Archive) -> Archive:
+    return replace(archive, syllabus="Everything counts the same.")
+
+
+def a_weight_of_the_plan(archive: Archive) -> Archive:
+    def change(course: Values) -> None:
+        one, other = course["plan"]["categories"][:2]
+        one["weight"], other["weight"] = other["weight"], one["weight"]
+        one["name"] = f"{one['name']} and more"
+
+    return in_course(archive, change)
+
+
+def a_granted_change_of_another_grade(archive: Archive) -> Archive:
+    archive.changes[0]["new"]["code"] = archive.changes[0]["settled"]["grade"] = "B"
+    return archive
+
+
+def a_granted_change_refused(archive: Archive) -> Archive:
+    archive.changes[0]["state"] = "refused"
+    return archive
+
+
+def no_change(archive: Archive) -> Archive:
+    return replace(archive, changes=[])
+
+
+def the_registrars_word(archive: Archive) -> Archive:
+    archive.changes[0]["word"] = "granted as asked"
+    return archive
+
+
+def rows_that_do_not_show_a_change(archive: Archive) -> Archive:
+    for seen in archive.beside["read_back"]:
+        seen["read_at"] = "2026-12-20T09:00:00"
+        rows = json.loads(seen["rows"])
+        for row in rows:
+            if row["id"] == archive.changes[0]["student_id"]:
+                row["code"] = "D"
+        seen["rows"] = json.dumps(rows)
+    return archive
+
+
+ALTERED: tuple[Callable[[Archive], Archive], ...] = (
+    a_row_sent_otherwise, a_row_and_its_signed_copy, a_refused_row_counted_as_received, a_receipt_for_somebody_else,
+    a_receipt_number, a_time_of_receipt, no_receipt, no_receipt_and_waiting, no_submission, another_signer,
+    signed_earlier, a_score_of_the_course, a_score_everywhere_but_in_history, a_score_in_history, a_settled_grade,
+    the_syllabus, a_weight_of_the_plan, a_granted_change_of_another_grade, a_granted_change_refused, no_change,
+    the_registrars_word, rows_that_do_not_show_a_change,
+)  # fmt: skip
+
+
+@pytest.mark.parametrize("alter", ALTERED, ids=lambda alter: alter.__name__)
+def test_what_was_altered_contradicts_something(house: House, alter: Callable[[Archive], Archive]) -> None:
+    assert found(alter(archive_of(house, "HYDR 410-01")))
+
+
+@pytest.mark.parametrize("kind", ["signed", "sending", "grade-change"])
+def test_an_entry_that_is_gone_is_missed(house: House, kind: str) -> None:
+    archive = archive_of(house, "HYDR 410-01")
+    gone = [one for one in archive.history if one["kind"] == kind and one["after"] is not None][-1]
+    assert found(replace(archive, history=[one for one in archive.history if one is not gone]))
+
+
+def test_a_score_typed_twice_misses_the_entry_between(house: House) -> None:
+    writer = Writer(house, "HYDR 410-01", random.Random(seed(20)))
+    for _ in range(3):
+        writer.column(house.section("HYDR 410-01"))
+    archive = archive_of(house, "HYDR 410-01")
+    entries = [one for one in archive.history if one["kind"] in {"scores", "import"}]
+    cells = [{tuple(cell[:2]) for cell in one["after"]} for one in entries]
+    at = next(n for n in range(1, len(entries) - 1) if any(cells[n] & later for later in cells[n + 1 :]))
+    assert found(replace(archive, history=[one for one in archive.history if one is not entries[at]]))
