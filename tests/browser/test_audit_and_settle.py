@@ -1,10 +1,13 @@
 """From a finding to its mend, a cutoff dragged, and a class settled by keyboard."""
 
+import base64
+import io
 import json
 import sqlite3
 from collections.abc import Iterator
 from pathlib import Path
 
+import pdfplumber
 import pytest
 from selenium import webdriver
 from selenium.webdriver.common.action_chains import ActionChains
@@ -153,3 +156,34 @@ def test_what_is_open_is_listed_where_one_signs_and_needs_a_reason(
     (findings,) = connection.execute("SELECT findings FROM signing ORDER BY id DESC LIMIT 1").fetchone()
     connection.close()
     assert json.loads(findings)["signed_with_open"]["reason"] == "the syllabus is being corrected"
+
+
+FETCHED = """
+const done = arguments[1];
+fetch(arguments[0]).then((answer) => answer.blob()).then((blob) => {
+  const reader = new FileReader();
+  reader.onload = () => done(reader.result.split(",")[1]);
+  reader.readAsDataURL(blob);
+});
+"""
+
+
+def test_a_grade_record_is_opened_beside_the_score_and_read_back_from_its_pdf(
+    driver: webdriver.Chrome, stage: Stage
+) -> None:
+    stage.open(driver, "HYDR 410-01", "scores")
+    driver.find_element(By.CSS_SELECTOR, "#row-L03691 td.cell").click()
+    wait(driver, "#margin a[href$='/papers/record/L03691']", "Grade record").click()
+    wait(driver, "h1", "Grade record: Cienfuegos, Eero")
+    address = driver.find_element(By.LINK_TEXT, "PDF").get_attribute("href")
+    data = base64.b64decode(driver.execute_async_script(FETCHED, address))
+    with pdfplumber.open(io.BytesIO(data)) as document:
+        pages = [page.extract_text() for page in document.pages]
+    text = " ".join(" ".join(pages).split())
+    assert len(pages) <= 2
+    for words in (
+        "Grade record: Cienfuegos, Eero", "settled, computed A−; the registrar has A", "Alternative weights",
+        "Discussion 2 Discussion Sep 24, 2026 3.5 of 4 dropped as a lowest", "3659/40", "receipt R-2026-00005",
+        "Dec 18, 2026, 4:20 PM", "Granted, C-2026-00001",
+    ):  # fmt: skip
+        assert words in text, words

@@ -10,7 +10,7 @@ from vinemark.core.audit import audit
 from vinemark.core.course.course import Adjustment, Course, RosterEntry, Settled
 from vinemark.core.grade.calculation import grade_of
 from vinemark.core.submit.grade_row import GradeRow
-from vinemark.core.submit.proof import code_column, proof_lines
+from vinemark.core.submit.proof import code_column, in_roster_order, proof_lines, row_words
 from vinemark.core.submit.rows import (
     SubmitRow,
     submission_rows,
@@ -47,3 +47,18 @@ def test_the_column_of_codes_has_a_line_for_each_of_the_roster_and_no_other() ->
         {"ada": Settled("B"), "bo": Settled("D"), "cy": Settled("F"), "dee": Settled("F")},
     )  # fmt: skip
     assert code_column(of, rows(of)).split("\n") == ["B", "", "F", ""]
+
+
+def test_rows_as_they_were_sent_in_the_rosters_order_with_what_is_beside_them() -> None:
+    of = small_class({})
+    assert of.records is not None
+    listed = [entry.id for entry in of.records.roster]
+    rows = [GradeRow("stranger", "A"), *(GradeRow(student, "B") for student in reversed(listed))]
+    assert [row.id for row in in_roster_order(of, rows)] == [*listed, "stranger"]
+    left = GradeRow("ada", "F", "2026-11-02")
+    owing = GradeRow("ada", "I", None, False, "C", "2027-05-01", "the essay")
+    zero = GradeRow("ada", "F", None, True)
+    said = [row_words(row, date.isoformat) for row in (GradeRow("ada", "B"), left, owing, zero)]
+    assert said == [
+        "", "last attended 2026-11-02", "falls back to C, by 2027-05-01, owes the essay", "never attended, zero hours"
+    ]  # fmt: skip

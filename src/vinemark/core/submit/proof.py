@@ -8,7 +8,7 @@ from vinemark.core.base.dates import day_words
 from vinemark.core.base.number import fixed, with_sign
 from vinemark.core.course.course import Course, Settled
 from vinemark.core.grade.calculation import Grade
-from vinemark.core.submit.grade_row import attendance_of
+from vinemark.core.submit.grade_row import GradeRow, attendance_of
 from vinemark.core.submit.rows import ASIDE, SubmitRow
 
 
@@ -58,6 +58,27 @@ def beside_words(course: Course, settled: Settled, say: Callable[[date], str]) -
     if settled.owed:
         parts.append(f"owes {settled.owed}")
     return ", ".join(parts)
+
+
+def in_roster_order(course: Course, rows: Iterable[GradeRow]) -> list[GradeRow]:
+    """Rows in the order of the registrar's roster; who is not on it comes last."""
+    roster = course.records.roster if course.records else ()
+    places = {entry.id: place for place, entry in enumerate(roster)}
+    return sorted(rows, key=lambda row: places.get(row.id, len(places)))
+
+
+def row_words(row: GradeRow, say: Callable[[date], str]) -> str:
+    """The same of a row as it was sent."""
+    days = {"last attended": row.last_attended, "by": row.finish_by}
+    said = {words: say(date.fromisoformat(text)) for words, text in days.items() if text}
+    parts = [
+        "never attended, zero hours" if row.never_attended else "",
+        f"last attended {said['last attended']}" if row.last_attended else "",
+        f"falls back to {row.fallback_grade}" if row.fallback_grade else "",
+        f"by {said['by']}" if row.finish_by else "",
+        f"owes {row.owed}" if row.owed else "",
+    ]
+    return ", ".join(part for part in parts if part)
 
 
 def code_column(course: Course, rows: Iterable[SubmitRow]) -> str:

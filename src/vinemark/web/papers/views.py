@@ -1,8 +1,9 @@
 """Papers: a student's working and the audit, as a page to print and as PDF."""
 
 import hashlib
+from collections.abc import Sequence
 
-from flask import Blueprint, render_template, request
+from flask import Blueprint, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
 from vinemark.core.audit import CODES, counts
@@ -17,6 +18,7 @@ from vinemark.core.scores.adjusting import reason_of
 from vinemark.core.scores.typed_score import read_plan_score
 from vinemark.exchange import course_file
 from vinemark.exchange.pdf import pdf_of
+from vinemark.section.grade_record import grade_record, grading_rules
 from vinemark.section.state import SectionState
 from vinemark.store import class_list as class_lists
 from vinemark.web.made.views import PDF, make_file
@@ -61,6 +63,35 @@ def student_working(section_id: int, student_id: str) -> ResponseReturnValue:
         items=[item for _, item in section.course.plan.items()],
         item=None,
     )
+
+
+@blueprint.get("/record/<student_id>")
+def student_record(section_id: int, student_id: str) -> ResponseReturnValue:
+    """Everything that made a student's grade, on a page or two that say it without this program."""
+    section = whole_section(section_id)
+    student = student_of(section, student_id)
+    return _records(section, [student], f"grade record of {student.plain_name}", url_for_row(section_id, student.id))
+
+
+@blueprint.get("/records")
+def all_records(section_id: int) -> ResponseReturnValue:
+    """The records of all students, one after the other."""
+    section = whole_section(section_id)
+    students = [student for student in section.course.students if student.set_aside is None]
+    return _records(section, students, "grade records", url_for("after.show", section_id=section_id))
+
+
+def _records(section: SectionState, students: Sequence[Student], what: str, back: str) -> ResponseReturnValue:
+    records = [grade_record(section, student) for student in students]
+    name = f"grade record of {students[0].id}" if len(students) == 1 else "grade records"
+    return paper(
+        "papers/grade_record.html", name, section, what, records=records, rules=grading_rules(section), back=back
+    )
+
+
+def url_for_row(section_id: int, student_id: str) -> str:
+    """The student's row of the score sheet."""
+    return url_for("scores.show", section_id=section_id, _anchor=f"row-{student_id}")
 
 
 @blueprint.get("/moves/<student_id>")

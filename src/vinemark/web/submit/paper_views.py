@@ -5,6 +5,7 @@ import json
 from flask import Blueprint, abort, render_template, request
 from flask.typing import ResponseReturnValue
 
+from vinemark.core.submit.proof import in_roster_order
 from vinemark.core.submit.receipt import receipt_values
 from vinemark.exchange.proof_csv import comparison_csv, proof_csv
 from vinemark.section.acts import submit
@@ -71,7 +72,7 @@ def receipt(section_id: int, submission_id: int) -> ResponseReturnValue:
         f"receipt {found.number}",
         section,
         submission=submission,
-        pairs=[(row, answers[row.id]) for row in submission.rows if row.id in answers],
+        pairs=[(row, answers[row.id]) for row in in_roster_order(section.course, submission.rows) if row.id in answers],
         names={s.id: s.name for s in section.course.students},
     )
 

@@ -22,7 +22,8 @@ from vinemark.core.base.refused import Refused
 from vinemark.core.course.cell_text import cell_text, shown_text
 from vinemark.core.course.course import Settled
 from vinemark.core.course.stand_in import student_id_words
-from vinemark.core.submit.proof import beside_words
+from vinemark.core.submit.grade_row import GradeRow
+from vinemark.core.submit.proof import beside_words, row_words
 from vinemark.core.syllabus.written import number_text
 from vinemark.section.state import SectionState
 from vinemark.web.request import new_key, settings
@@ -65,6 +66,18 @@ def moment(value: datetime | str | None) -> str:
         return ""
     at = datetime.fromisoformat(value) if isinstance(value, str) else value
     return weekday_time_words(at)
+
+
+def sent_beside(row: GradeRow) -> str:
+    """What was sent beside a code: 'last attended Nov 2, 2026'."""
+    return row_words(row, day_words)
+
+
+@lru_cache(maxsize=4096)
+def dated(value: datetime | str) -> str:
+    """'Dec 21, 2026, 5:00 PM': for papers, which are read in other years."""
+    at = datetime.fromisoformat(value) if isinstance(value, str) else value
+    return f"{day_words(at.date())}, {clock_words(at)}"
 
 
 def code_name(code: str) -> str:
@@ -215,7 +228,8 @@ def margin_folded() -> bool:
 
 
 FILTERS: tuple[Callable[..., str | None], ...] = (
-    short_percent, browser_name, day, day_short, day_of, moment, days_left, letter_sign, sentence_start,
+    short_percent, browser_name, day, day_short, day_of, moment, dated, sent_beside, days_left, letter_sign,
+    sentence_start,
     student_id_words, short_digest, cell_text, shown_cell, exact_text, percent_text, with_sign, said_number,
     soft_breaks,
     day_from_text, clock_of, code_name,
