@@ -25,7 +25,7 @@ PAGES = (
     "/s/1/scores/files", "/s/1/audit", "/s/1/elsewhere", "/s/1/class", "/s/1/class?student=L01644", "/s/1/groups/n1",
     "/s/1/papers/class", "/s/1/settle", "/s/1/settle?run=midterm", "/s/1/submit",
     "/s/1/after", "/s/1/history", "/s/1/files", "/s/1/papers/audit", "/s/1/papers/working/L01644",
-    "/s/1/submit/proof", "/s/4/submit", "/s/4/after",
+    "/s/1/submit/proof", "/s/4/submit", "/s/4/after", "/s/4/papers/record/L03691",
 )  # fmt: skip
 RULES = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22a", "wcag22aa", "best-practice"]
 RUN_AXE = """

@@ -8,6 +8,7 @@ import zipfile
 from collections.abc import Iterator
 from contextlib import contextmanager
 from datetime import date, datetime, time
+from html import escape
 from typing import Any
 
 import pytest
@@ -624,3 +625,29 @@ def test_a_grade_edited_after_posting_says_what_the_registrar_still_has(site: Si
     typed = {"grade": "D", "reason": "a sum was wrong"}
     answer = site.post(f"/s/{fibr}/settle/student/{student}", htmx=True, **typed)
     assert f"The registrar still has <strong>{settled.grade}</strong>." in answer.text
+
+
+def test_the_grade_records_of_a_whole_section_stand_one_after_the_other(site: Site) -> None:
+    botn = site.section("BOTN 105-02")
+    page = site.browser.get(f"/s/{botn}/papers/records").text
+    names = [student.name for student in site.course(botn).students if student.set_aside is None]
+    assert re.findall(r"<h1>Grade record: (.*?) <", page) == [escape(name) for name in names]
+    assert page.count("What the syllabus said") == len(names)
+    assert f'href="/s/{botn}/papers/records"' in site.browser.get(f"/s/{botn}/after").text
+    one = site.course(botn).students[0]
+    assert f'href="/s/{botn}/scores#row-{one.id}"' in site.browser.get(f"/s/{botn}/papers/record/{one.id}").text
+    assert site.browser.get(f"/s/{botn}/papers/record/nobody").status_code == 404
+
+
+def test_a_receipt_stands_in_the_rosters_order_with_all_that_was_sent(site: Site) -> None:
+    hydr = site.section("HYDR 410-01")
+    connection = connect(site.folder / "vinemark.sqlite")
+    sent = connection.execute("SELECT max(d.id) AS id FROM sending d JOIN signing g ON g.id = d.signing_id"
+                              " WHERE g.section_id = ?", (hydr,)).fetchone()["id"]  # fmt: skip
+    connection.close()
+    page = site.browser.get(f"/s/{hydr}/submit/receipt/{sent}").text
+    records = site.course(hydr).records
+    assert records is not None
+    assert re.findall(r"<td>(L\d+)</td>", page) == [entry.id for entry in records.roster]
+    assert "falls back to C, by May 1, 2027, owes the well log report and its figures" in page
+    assert "Dec 18, 2026, 4:20 PM" in page

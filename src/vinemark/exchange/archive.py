@@ -44,10 +44,10 @@ class Archive:
     beside: dict[str, Any] = field(default_factory=dict)
 
 
-def write_archive(archive: Archive) -> bytes:
-    """The zip."""
-    files = _files(archive)
+def write_archive(archive: Archive, pages: Mapping[str, bytes] | None = None) -> bytes:
+    """The zip, with `pages` to read beside the data."""
     course = course_file.course_of_text(archive.course)
+    files = {**_files(archive), **(pages or {})}
     manifest = {
         "format": ARCHIVE_FORMAT,
         "made_at": archive.made_at,

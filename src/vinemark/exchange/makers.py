@@ -2,12 +2,12 @@
 
 import importlib
 
-from vinemark.exchange.archive import write_archive
+from vinemark.exchange.archive_pages import readable_archive
 from vinemark.exchange.pdf import pdf_of
 from vinemark.exchange.sheet_file import sheet_xlsx
 from vinemark.exchange.workbook import live_workbook
 
-__all__ = ["live_workbook", "pdf_of", "sheet_xlsx", "write_archive"]
+__all__ = ["live_workbook", "pdf_of", "readable_archive", "sheet_xlsx"]
 
 
 def _load_printing() -> None:

@@ -11,7 +11,7 @@ from vinemark.core.course.course import RUNS, Course, Settled, Student
 from vinemark.core.course.read_records import read_settled
 from vinemark.core.grade.calculation import Grade
 from vinemark.core.grade.codes import computed_code
-from vinemark.core.grade.steps import Steps, steps_of
+from vinemark.core.grade.steps import BECAME, Steps, steps_of
 from vinemark.core.plan.plan import Category
 from vinemark.core.plan.sentences import plan_text
 from vinemark.core.scores.adjusting import reason_of
@@ -23,11 +23,6 @@ from vinemark.store.texts import parsed
 
 LONGEST_SYLLABUS = 3000
 BY_HAND = ("settled-final", "adjustment", "set-aside", "grade-change")
-BECAME = {
-    "kept": "counts", "extra": "counts, extra credit", "planned": "does not count yet", "waiting": "not counted: blank",
-    "exempt": "not counted: exempt", "dropped_lowest": "dropped as a lowest", "dropped_highest": "dropped as a highest",
-    "replaced": "replaced by a better score",
-}  # fmt: skip
 
 
 @dataclass(frozen=True)

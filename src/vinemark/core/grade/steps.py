@@ -1,17 +1,25 @@
 """The working: one student's grade as lines a person can redo on paper, taken from the calculation itself."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
+from typing import Final
 
 from vinemark.core.base.number import exact_text, fixed, percent_text, ratio_text, trimmed
 from vinemark.core.course.cell import DetailedScore
-from vinemark.core.grade.calculation import CategoryResult, Grade, ItemResult
+from vinemark.core.grade.calculation import CategoryResult, Grade, ItemResult, ItemState
 from vinemark.core.grade.earned import earned_points, points_words
 from vinemark.core.grade.final_steps import companion_letters, final_steps, is_lowered
 from vinemark.core.grade.letters import NextLetter, next_letter
 from vinemark.core.plan.plan import HUNDRED, Plan, Split
 from vinemark.core.plan.rule_words import category_rounding_words, item_name, late_words
+
+BECAME: Final[Mapping[ItemState, str]] = {
+    "kept": "counts", "extra": "counts, extra credit", "planned": "does not count yet", "waiting": "not counted: blank",
+    "exempt": "not counted: exempt", "dropped_lowest": "dropped as a lowest", "dropped_highest": "dropped as a highest",
+    "replaced": "replaced by a better score",
+}  # fmt: skip
+"""What became of an item, in words."""
 
 
 @dataclass(frozen=True)

@@ -10,6 +10,7 @@ from vinemark.core.course.course import Settled, Student
 from vinemark.core.submit.grade_row import grade_row, text_digest
 from vinemark.exchange import archive, course_file
 from vinemark.exchange.apart import make_apart, unheard
+from vinemark.exchange.archive_pages import readable_archive
 from vinemark.section.delivery.courier import courier_of
 from vinemark.section.delivery.gateway import Gateway
 from vinemark.section.outcome import Conflict, Done, Outcome, act
@@ -108,7 +109,7 @@ def make_archive(section: SectionState, request: Act) -> bytes:
     connection = section.connection
     data = make_apart(
         unheard,
-        archive.write_archive,
+        readable_archive,
         archive.Archive(
             course=course_file.course_text(section.course),
             made_at=section.now.isoformat(timespec="seconds"),
