@@ -187,3 +187,24 @@ def test_a_grade_record_is_opened_beside_the_score_and_read_back_from_its_pdf(
         "Dec 18, 2026, 4:20 PM", "Granted, C-2026-00001",
     ):  # fmt: skip
         assert words in text, words
+
+
+def test_the_margin_of_settle_tells_of_the_student_in_the_row(driver: webdriver.Chrome, stage: Stage) -> None:
+    stage.open(driver, "BOTN 105-02", "settle")
+    Select(wait(driver, "#settle-sort")).select_by_value("near")
+    first = driver.find_element(By.CSS_SELECTOR, ".settle-table tbody tr:first-child")
+    assert "0.10 to B" in first.text
+    code = first.find_element(By.CSS_SELECTOR, ".code")
+    code.click()
+    about = wait(driver, "#about h2", "Lars Garrow")
+    wait(driver, "#about", "0.1 below B")
+    wait(driver, "#about .about-finding", "Lars Garrow is 0.10 short of B")
+    code = driver.find_element(By.CSS_SELECTOR, ".settle-table tbody tr:first-child .code")
+    code.clear()
+    code.send_keys("B", Keys.TAB)
+    reason = driver.switch_to.active_element
+    reason.send_keys("the field day was graded late", Keys.TAB)
+    wait(driver, "#about", "settled as B")
+    wait(driver, ".settle-table tbody tr:first-child .level", "not as computed")
+    assert about.text == "Lars Garrow"
+    wait(driver, "#about a[href*='/papers/record/']", "Grade record")

@@ -26,7 +26,7 @@ MAY: dict[str, tuple[Role, ...]] = {
     # reading what is settled, why, and what the registrar has
     "audit.show": WHOLE, "audit.try_cutoffs": WHOLE, "outside_totals.choose": WHOLE, "outside_totals.look": WHOLE,
     "papers.audit_document": WHOLE, "papers.student_record": WHOLE, "papers.all_records": WHOLE,
-    "settle.show": WHOLE, "submit.show": WHOLE, "submit.news": WHOLE,
+    "settle.show": WHOLE, "settle.about": WHOLE, "submit.show": WHOLE, "submit.news": WHOLE,
     "submit_papers.codes": WHOLE, "submit_papers.comparison": WHOLE, "submit_papers.proof": WHOLE,
     "submit_papers.proof_table": WHOLE, "submit_papers.receipt": WHOLE, "submit_papers.signed": WHOLE,
     "after.show": WHOLE, "after.news": WHOLE, "after.evidence": WHOLE, "after.make_archive": WHOLE,

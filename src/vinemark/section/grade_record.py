@@ -7,7 +7,7 @@ from datetime import date
 from vinemark.core.after.grade_change import GradeChange
 from vinemark.core.audit.accept import ReviewedFinding
 from vinemark.core.course.cell_text import cell_text
-from vinemark.core.course.course import RUNS, Course, Settled, Student
+from vinemark.core.course.course import RUNS, Course, Run, Settled, Student
 from vinemark.core.course.read_records import read_settled
 from vinemark.core.grade.calculation import Grade
 from vinemark.core.grade.codes import computed_code
@@ -89,7 +89,7 @@ def grade_record(section: SectionState, student: Student) -> GradeRecord:
         steps_of(course.plan, grade, reason_of(course, student)),
         computed_code(course, student.id, grade),
         course.settled.get(student.id),
-        _acts(section, student),
+        settled_acts(section, student),
         [one for one in snapshot.reviewed if one.finding.student == student.id],
         [line for name in RUNS for line in _submitted(snapshot.run(name), student)],
         [change for change in run.changes if change.student_id == student.id],
@@ -114,9 +114,10 @@ def _work(section: SectionState, student: Student, category: Category, grade: Gr
         )
 
 
-def _acts(section: SectionState, student: Student) -> list[SettledAct]:
-    """What was done to the grade by hand, oldest first."""
-    found = later_entries(section.connection, section.id, 0, BY_HAND, None)
+def settled_acts(section: SectionState, student: Student, run: Run = "final") -> list[SettledAct]:
+    """What was done to the grade of a run by hand, oldest first."""
+    kinds = BY_HAND if run == "final" else ("settled-midterm",)
+    found = later_entries(section.connection, section.id, 0, kinds, None)
     return [SettledAct(entry.at, entry.person, _words(entry, student)) for entry in found if _names(entry, student.id)]
 
 
@@ -129,7 +130,7 @@ def _names(entry: LaterEntry, student_id: str) -> bool:
 
 def _words(entry: LaterEntry, student: Student) -> str:
     what = entry.what.removeprefix(f"{student.plain_name}: ")
-    if entry.kind != "settled-final" or what != entry.what:
+    if not entry.kind.startswith("settled-") or what != entry.what:
         return what
     text = entry.after.get(student.id)
     grade = read_settled(parsed(text), "settled").grade if text else None

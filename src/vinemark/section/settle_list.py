@@ -5,14 +5,17 @@ from dataclasses import dataclass
 
 from vinemark.core.audit import Finding
 from vinemark.core.audit.finding import stops_by_student
-from vinemark.core.course.course import GradingBasis, Settled, Student
+from vinemark.core.course.course import Course, GradingBasis, Settled, Student
 from vinemark.core.grade.calculation import Grade
 from vinemark.core.grade.codes import computed_code
+from vinemark.core.grade.final_steps import is_lowered
+from vinemark.core.grade.letters import NextLetter, next_letter
 from vinemark.core.plan.plan import Item
 from vinemark.core.scores.last_work import last_work
 from vinemark.core.scores.trial_student import is_trial
 from vinemark.core.settle.same_place import same_place
 from vinemark.core.settle.settling import typed_code
+from vinemark.section.snapshot import RunSnapshot
 from vinemark.section.state import SectionState
 
 GRADED = frozenset({"enrolled", "not on the roster"})
@@ -31,11 +34,16 @@ class SettleLine:
     stops: Sequence[Finding]
     flags: Sequence[Finding]
     suggestion: Item | None
+    next: NextLetter | None
+    """The next letter and what is short of it."""
+    since: bool
+    """Whether another grade was signed or sent."""
 
     @property
     def states(self) -> str:
         """What a filter goes by."""
-        flags = [("open", self.settled is None), ("changed", self.differs), ("flagged", bool(self.flags))]
+        flags = [("open", self.settled is None), ("changed", self.differs), ("since", self.since),
+                 ("flagged", bool(self.flags))]  # fmt: skip
         return " ".join(name for name, holds in flags if holds)
 
     @property
@@ -53,6 +61,7 @@ def settle_lines(section: SectionState) -> list[SettleLine]:
     """Every student of the section, in its order."""
     run = section.of_run
     stops = stops_by_student(run.findings)
+    moved = changed_since_signing(run)
     flags: dict[str, list[Finding]] = {}
     for finding in run.open_findings:
         if finding.student is not None and finding.code != "unsettled":
@@ -68,10 +77,23 @@ def settle_lines(section: SectionState) -> list[SettleLine]:
             stops=stops.get(student.id, []),
             flags=flags.get(student.id, []),
             suggestion=last_work(run.course, student.id, run.as_of),
+            next=_next(run.course, run.grades[student.id]),
+            since=student.id in moved,
         )
         for student in section.course.students
         if not is_trial(student)
     ]
+
+
+def _next(course: Course, grade: Grade) -> NextLetter | None:
+    return None if grade.percent is None or is_lowered(grade) else next_letter(course.plan, grade.percent)
+
+
+def changed_since_signing(run: RunSnapshot) -> frozenset[str]:
+    """Whose settled grade is another than the one that is on its way, or that the registrar accepted."""
+    settled, going = run.course.settled, run.on_the_way
+    other = {student for student, code in going.items() if student in settled and settled[student].grade != code}
+    return frozenset(other | {drift.student_id for drift in run.drifts})
 
 
 def others_in_place(section: SectionState, student: Student, typed: str) -> int:

@@ -22,11 +22,12 @@ function count() {
 function order() {
   const names = inOrder.map((row) => row.id);
   const rows = [...body.rows];
-  const by = { up: 1, down: -1 }[sort.value];
-  const percent = (row) => Number(row.dataset.percent || -1);
+  const by = { up: 1, down: -1, near: 1 }[sort.value];
+  const figure = ({ dataset }) => (sort.value === "near" ? Number(dataset.short || 1000) : Number(dataset.percent || -1));
   const name = (row) => names.indexOf(row.id);
-  rows.sort((one, other) => (by ? by * (percent(one) - percent(other)) : name(one) - name(other)));
+  rows.sort((one, other) => (by ? by * (figure(one) - figure(other)) : name(one) - name(other)));
   body.append(...rows);
+  body.parentElement.classList.toggle("near-first", sort.value === "near");
 }
 
 show?.addEventListener("change", filter);
@@ -71,11 +72,25 @@ function arrange(current) {
   }
 }
 
+/* The margin tells of the student whose row has the focus. */
+let told = "";
+let asking = 0;
+
+function tell(row, again = false) {
+  const about = document.getElementById("about");
+  if (!about || !row || (row.id === told && !again)) return;
+  told = row.id;
+  clearTimeout(asking);
+  const address = about.dataset.about.replace("STUDENT", encodeURIComponent(row.id.replace("row-", "")));
+  asking = setTimeout(() => htmx.ajax("GET", address, { target: "#about", swap: "innerHTML" }), 160);
+}
+
 arrange();
 document.addEventListener("focusin", (event) => {
   const row = event.target.closest?.(".settle-table tbody tr");
-  if (row) arrange(row);
+  if (row) { arrange(row); tell(row); }
 });
-document.addEventListener("htmx:afterSettle", () => {
+document.addEventListener("htmx:afterSettle", ({ target }) => {
+  if (target.matches(".settle-table tr") && target.id === told) tell(target, true);
   arrange(document.activeElement?.closest?.(".settle-table tbody tr"));
 });

@@ -2,14 +2,17 @@
 
 from collections.abc import Mapping
 
-from flask import Blueprint, abort, redirect, request, url_for
+from flask import Blueprint, abort, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
 from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import GRADING_BASES
 from vinemark.core.grade.codes import codes_for, needs_of
+from vinemark.core.grade.steps import steps_of
+from vinemark.core.scores.adjusting import reason_of
 from vinemark.core.settle.settling import letter_counts
 from vinemark.section.acts import settle as acts
+from vinemark.section.grade_record import settled_acts
 from vinemark.section.outcome import Conflict
 from vinemark.section.settle_list import SettleLine, others_in_place, settle_lines
 from vinemark.section.state import SectionState
@@ -68,6 +71,22 @@ def _page(
         letter_counts=letter_counts(run.course),
         raised=[line for line in enrolled if line.differs],
         records=section.course.records,
+    )
+
+
+@blueprint.get("/about/<student_id>")
+def about(section_id: int, student_id: str) -> ResponseReturnValue:
+    """For the margin: the steps of one student, the distance to the next letter, the findings, what happened."""
+    section = whole_section(section_id)
+    student, run = student_of(section, student_id), section.of_run
+    return render_template(
+        "settle/_about.html",
+        section=section,
+        student=student,
+        worked=steps_of(run.course.plan, run.grades[student.id], reason_of(run.course, student)),
+        findings=[one for one in run.open_findings if one.student == student.id and one.code != "unsettled"],
+        accepted=[one for one in section.snapshot.reviewed if one.acceptance and one.finding.student == student.id],
+        done=settled_acts(section, student, section.run),
     )
 
 
