@@ -208,3 +208,22 @@ def test_the_margin_of_settle_tells_of_the_student_in_the_row(driver: webdriver.
     wait(driver, ".settle-table tbody tr:first-child .level", "not as computed")
     assert about.text == "Lars Garrow"
     wait(driver, "#about a[href*='/papers/record/']", "Grade record")
+
+
+def test_a_score_changed_after_posting_says_what_the_registrar_has_and_leads_to_the_change(
+    driver: webdriver.Chrome, stage: Stage
+) -> None:
+    stage.open(driver, "HYDR 410-01", "scores")
+    row = driver.find_element(By.XPATH, "//tbody/tr[.//*[@data-figure='so-far-letter'][normalize-space()='C']]")
+    student = str(row.get_attribute("id")).removeprefix("row-")
+    cell = driver.find_element(By.CSS_SELECTOR, f"#row-{student} td[data-item]")
+    before, item = cell.text, str(cell.get_attribute("data-item"))
+    cell.click()
+    ActionChains(driver).send_keys("25", Keys.ENTER).perform()
+    wait(driver, "#sheet-said", "The registrar still has the signed grade.")
+    driver.find_element(By.ID, f"cell-{student}-{item}").click()
+    wait(driver, "#still-there a", "Ask for a change of grade").click()
+    grade = wait(driver, "#change-form [name=grade]")
+    assert grade.get_attribute("value") not in {"", "C"}
+    why = driver.find_element(By.CSS_SELECTOR, "#change-form [name=why]").get_attribute("value")
+    assert f": {before} to 25" in str(why)

@@ -299,7 +299,7 @@ class RunSnapshot:
     def keep_loaded(self, earlier: "RunSnapshot", settled: bool) -> None:
         """Take over what hangs on nothing but what is loaded beside the course, and on settled grades where those are
         the same."""
-        for name in ("held", "unchecked", "comparison", *(() if settled else ("drifts", "at_registrar"))):
+        for name in ("held", "unchecked", "comparison", "_signed", *(() if settled else ("drifts", "at_registrar"))):
             if name in earlier.__dict__:
                 self.__dict__[name] = earlier.__dict__[name]
 
@@ -399,10 +399,16 @@ class RunSnapshot:
     @cached_property
     def moved(self) -> Sequence[Moved]:
         """Whose computed grade moved since the last signature that was received; not asked at midterm."""
+        return moved(*self._signed, self.whole.course, self.grades) if self._signed else []
+
+    @cached_property
+    def _signed(self) -> tuple[Course, Mapping[str, Grade]] | None:
+        """The course of the last signature that was received, and everyone's grade in it; not at midterm."""
         last, text = last_received(self.submissions), self._loaded.signed_course
         if last is None or text is None or self.name != "final":
-            return []
-        return moved(course_file.course_of_text(text), last.signed_at.date(), self.whole.course, self.as_of)
+            return None
+        course = course_file.course_of_text(text)
+        return course, grades_of(course, last.signed_at.date())
 
     @property
     def on_the_way(self) -> Mapping[str, str]:

@@ -5,9 +5,10 @@ from datetime import date
 
 from tests.builders import AFTER, roster
 from tests.core.after.three_settled import HELD, SETTLED, change, klass
-from vinemark.core.after.drift import alarm, drifted, moved, official
+from vinemark.core.after.drift import Moved, alarm, drifted, moved, official
 from vinemark.core.course.cell import Cell
-from vinemark.core.course.course import RosterEntry, Settled
+from vinemark.core.course.course import Course, RosterEntry, Settled
+from vinemark.core.grade.class_columns import grades_of
 from vinemark.core.submit.grade_row import GradeRow
 
 
@@ -45,13 +46,20 @@ def test_what_the_office_should_hold_follows_its_own_answers() -> None:
     assert {student: row.code for student, row in found.items()} == {"ada": "A", "bo": "C", "cy": "F"}
 
 
+def since(signed: Course, now: Course) -> list[Moved]:
+    return moved(signed, grades_of(signed, AFTER), now, grades_of(now, AFTER))
+
+
 def test_a_sheet_that_moved_under_a_settled_grade_is_said_and_a_new_settling_is_not() -> None:
     signed = klass()
     scores: dict[str, dict[str, Cell]] = {s: {"i0": signed.scores[s]["i0"] + 10} for s in ("ada", "bo")}  # type: ignore[operator,dict-item]
     now = replace(signed, scores={**signed.scores, **scores})
-    assert [(m.student_id, m.was, m.now) for m in moved(signed, AFTER, now, AFTER)] == [
+    assert [(m.student_id, m.was, m.now) for m in since(signed, now)] == [
         ("ada", "B", "A"), ("bo", "C", "B"),
     ]  # fmt: skip
+    first = since(signed, now)[0]
+    assert first.words == "Mai Ada: signed B, by the scores it is A now (I 0: 85 to 95)."
+    assert first.reason == "after the grades were signed: I 0: 85 to 95"
     settled = replace(now, settled={**SETTLED, "ada": Settled("A")})
-    assert [m.student_id for m in moved(signed, AFTER, settled, AFTER)] == ["bo"]
-    assert moved(signed, AFTER, signed, AFTER) == []
+    assert [m.student_id for m in since(signed, settled)] == ["bo"]
+    assert since(signed, signed) == []

@@ -1,13 +1,14 @@
 """After sending: settled grades that moved away from what the registrar has, and a sheet that moved since signing."""
 
-from collections.abc import Collection, Mapping
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 
 from vinemark.core.after.grade_change import GradeChange
 from vinemark.core.base.dates import short_day_words
+from vinemark.core.course.cell_text import cell_text
 from vinemark.core.course.course import Course
-from vinemark.core.grade.class_columns import grades_of
+from vinemark.core.grade.calculation import Grade
 from vinemark.core.grade.codes import computed_code
 from vinemark.core.submit.grade_row import GradeRow, grade_row
 
@@ -58,17 +59,29 @@ def alarm(drifts: Collection[Drift], since: date) -> str:
 
 @dataclass(frozen=True)
 class Moved:
-    """A student whose computed grade is another than when it was signed, the settled one being the same."""
+    """A student whose computed grade is another than when it was signed, the settled one being the same; `scores` are
+    those that moved it, in words."""
 
     student_id: str
     name: str
     was: str
     now: str
+    scores: Sequence[str] = ()
+
+    @property
+    def words(self) -> str:
+        """'Lars Sørensen: signed B, by the scores it is A now (Paper: 80 to 92).'"""
+        why = f" ({'; '.join(self.scores)})" if self.scores else ""
+        return f"{self.name}: signed {self.was}, by the scores it is {self.now} now{why}."
+
+    @property
+    def reason(self) -> str:
+        """What a change of grade can say of it."""
+        return f"after the grades were signed: {'; '.join(self.scores)}" if self.scores else ""
 
 
-def moved(signed: Course, signed_on: date, course: Course, as_of: date) -> list[Moved]:
-    """Whose computed code moved since signing while the settled grade did not."""
-    before, after = grades_of(signed, signed_on), grades_of(course, as_of)
+def moved(signed: Course, before: Mapping[str, Grade], course: Course, after: Mapping[str, Grade]) -> list[Moved]:
+    """Whose computed code moved since signing while the settled grade did not; `before` and `after` are the grades."""
     found = []
     for student in course.enrolled():
         if student.id not in before or course.settled.get(student.id) != signed.settled.get(student.id):
@@ -76,8 +89,20 @@ def moved(signed: Course, signed_on: date, course: Course, as_of: date) -> list[
         was = computed_code(signed, student.id, before[student.id]) or "no grade"
         now = computed_code(course, student.id, after[student.id]) or "no grade"
         if was != now:
-            found.append(Moved(student.id, student.name, was, now))
+            found.append(Moved(student.id, student.plain_name, was, now, moved_scores(signed, course, student.id)))
     return found
+
+
+def moved_scores(signed: Course, course: Course, student_id: str) -> list[str]:
+    """A student's scores that are others than when they were signed: 'Paper: 80 to 92'."""
+    pairs = [
+        (item, signed.cell(student_id, item.id), course.cell(student_id, item.id)) for _, item in course.plan.items()
+    ]
+    return [
+        f"{item.name}: {cell_text(was) or 'blank'} to {cell_text(now) or 'blank'}"
+        for item, was, now in pairs
+        if was != now
+    ]
 
 
 def official(

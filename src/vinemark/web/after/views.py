@@ -74,10 +74,14 @@ def _page(
 
 
 def _typed(section: SectionState, chosen: Student | None) -> dict[str, str]:
-    """What the form starts with: the settled grade, where it moved from what the registrar has."""
+    """What the form starts with: the settled grade where it moved from what the registrar has, else the computed one
+    where scores moved it since signing, and which."""
     drift = next((d for d in section.of_run.drifts if chosen and d.student_id == chosen.id), None)
     fields = fields_of(section.course.settled.get(chosen.id)) if chosen and drift else {}
-    return {**fields, "why": fields["reason"]} if fields else {}
+    if fields:
+        return {**fields, "why": fields["reason"]}
+    moved = next((m for m in section.of_run.moved if chosen and m.student_id == chosen.id), None)
+    return {"grade": moved.now, "why": moved.reason} if moved else {}
 
 
 @blueprint.get("/news")

@@ -18,6 +18,7 @@ from flask import (
 from flask.typing import ResponseReturnValue
 from markupsafe import Markup
 
+from vinemark.core.after.drift import Moved
 from vinemark.core.base.refused import Refused, iso_day
 from vinemark.core.course.course import Student
 from vinemark.core.grade.contributions import bars
@@ -129,7 +130,16 @@ def cells(section_id: int) -> ResponseReturnValue:
         remark="; ".join(dict.fromkeys(entered.read.remarks)),
         entry=entered.written.entry,
         rail=_rail(fresh) if sent.get("rail", True) else "",
+        registrar=_still_there(fresh, {student for student, _ in touched}),
     )
+
+
+def _still_there(section: SectionState, students: Collection[str]) -> str:
+    """Once grades are posted: whose computed grade what was typed moved from the signed one; the registrar has that."""
+    run = section.snapshot.run("final")
+    found = [one for one in run.moved if one.student_id in students] if run.posted_at else []
+    more = f" And {len(found) - 1} more." if len(found) > 1 else ""
+    return f"The registrar still has the signed grade. {found[0].words}{more}" if found else ""
 
 
 @blueprint.post("/paste")
@@ -292,6 +302,7 @@ def _margin(
         refused_extension=refused_extension,
         extension=course.extensions.get((student.id, item.id)) if item else None,
         late=late,
+        moved=_moved(section, student),
         form=request.form,
     ), 422 if refused or refused_adjustment or refused_extension else 200
 
@@ -327,6 +338,11 @@ def _shown_again(section_id: int, outcome: Done | Conflict, anchor: str) -> Resp
     entry = outcome.entry if isinstance(outcome, Done) else None
     shown.headers["HX-Redirect"] = url_for("scores.show", section_id=section_id, at=entry, _anchor=anchor)
     return shown
+
+
+def _moved(section: SectionState, student: Student) -> Moved | None:
+    run = section.snapshot.run("final")
+    return next((one for one in run.moved if one.student_id == student.id), None) if run.posted_at else None
 
 
 @blueprint.get("/history/<student_id>/<item_id>")

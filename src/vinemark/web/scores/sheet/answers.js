@@ -52,6 +52,7 @@ function written(change, answer) {
     conflict(cellOf(one), typedIn(change, one), one);
   }
   if (!refused.length && !conflicts.length) {
+    if (answer.registrar) return void say(answer.registrar);
     say(remark && change.cells.length ? `${change.cells[0].typed} is saved; it is ${remark}.` : "");
   }
 }
