@@ -1,5 +1,7 @@
 """The Desk: a lane for each run, and nothing worked out twice."""
 
+from datetime import datetime
+
 import pytest
 
 from tests.section.conftest import NOW, House
@@ -37,3 +39,12 @@ def test_each_section_is_audited_once_however_often_the_desk_is_looked_at(
             desk_entry(state_of(house.connection, house.snapshots, record, NOW, house.person))
     assert counted
     assert len(counted) == len(set(counted))
+
+
+def test_incompletes_that_wait_stand_on_the_desk_and_press_once_their_day_is_past(house: House) -> None:
+    (waiting,) = desk_entry(house.section("HYDR 410-01")).incompletes
+    assert (waiting.code, waiting.state, waiting.days_left) == ("I", "open", 133)
+    assert desk_entry(house.section("HYDR 230-01")).incompletes == []
+    later = desk_entry(house.section("HYDR 410-01", now=datetime(2027, 5, 2, 9, 0)))
+    assert [one.state for one in later.incompletes] == ["past"]
+    assert later.pressing

@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from vinemark.core.after.incompletes import Incomplete, incompletes_of
 from vinemark.core.course.course import RUNS
 from vinemark.core.submit.progress import Milestone, RunFacts, StepName, left_step, left_words, milestones
 from vinemark.section.state import SectionState
@@ -25,17 +26,22 @@ class DeskEntry:
 
     section: SectionState
     lanes: Sequence[Lane]
+    incompletes: Sequence[Incomplete] = ()
+    """Those that still wait for work, the next date first."""
 
     @property
     def pressing(self) -> bool:
         """Whether something is overdue, or is no longer as it was submitted."""
-        return any(lane.section.of_run.alarms or (lane.closed and lane.left) for lane in self.lanes)
+        late = any(one.state == "past" for one in self.incompletes)
+        return late or any(lane.section.of_run.alarms or (lane.closed and lane.left) for lane in self.lanes)
 
 
 def desk_entry(section: SectionState) -> DeskEntry:
     """A section with a lane for each run the registrar has, and for one that was settled."""
     shown = [run for run in reversed(RUNS) if run in section.snapshot.runs or section.course.midterm]
-    return DeskEntry(section, [_lane(section.at(run)) for run in shown])
+    final, course = section.snapshot.run("final"), section.snapshot.course
+    diary = incompletes_of(course, final.held, final.fell_back, final.changes, section.now.date())
+    return DeskEntry(section, [_lane(section.at(run)) for run in shown], [one for one in diary if one.needs_work])
 
 
 def _lane(section: SectionState) -> Lane:

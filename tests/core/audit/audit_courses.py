@@ -5,6 +5,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
 from fractions import Fraction
+from functools import lru_cache
 from typing import Any
 
 from tests.builders import CODES, TENS, TERM
@@ -53,6 +54,7 @@ SHAPES: dict[str, Shape] = {
 }
 
 
+@lru_cache(maxsize=200)
 def clean(seed: int, records: bool = True, settled: bool = True, shape: str = "even") -> Course:
     """A course as a careful instructor leaves it: full scores that hang together, everyone settled as computed."""
     rng, of = random.Random(seed), SHAPES[shape]
