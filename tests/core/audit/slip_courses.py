@@ -301,10 +301,11 @@ def _(rng: random.Random, course: Course) -> Planted:
 
 @planter("drop-unsaid")
 def _(rng: random.Random, course: Course) -> Planted:
-    category = ordinary(rng, course)
+    one, other = rng.sample([c for c in course.plan.categories if not c.extra], 2)
     lines = [f"{c.name}: {c.weight}%" for c in course.plan.categories if not c.extra]
-    course = replace(course, syllabus="\n".join(["Grading", *lines]))
-    return Planted(with_category(course, replace(category, drop_lowest=1)), category=category.id)
+    text = "\n".join(["Grading", *lines, f"The lowest score of {one.name} is dropped."])
+    course = with_category(replace(course, syllabus=text), replace(one, drop_lowest=1))
+    return Planted(with_category(course, replace(other, drop_lowest=1)), category=other.id)
 
 
 @planter("extra-odd")
