@@ -11,6 +11,7 @@ from tests.core.bring.files import GRADEBOOK
 from tests.web.conftest import Site
 from tests.web.test_class_list import FALL, begin
 from vinemark.core.grade.class_columns import grades_of
+from vinemark.store.database import connect
 
 
 def put_in(site: Site, text: str | bytes = GRADEBOOK, name: str = "loom.csv", **form: str) -> tuple[int, str]:
@@ -174,3 +175,18 @@ def test_what_is_no_score_is_kept_as_a_remark_at_its_cell(site: Site) -> None:
     site.post(f"{address}/take", **fields(page))
     kept = site.browser.get(f"/s/{section}/scores").text
     assert kept.count('data-remark="see note"') == 1
+
+
+def test_the_desk_names_sections_of_the_registrar_that_nobody_added(site: Site) -> None:
+    assert 'hx-get="/sections/unadded"' in site.browser.get("/").text
+    before = site.browser.get("/sections/unadded").text
+    assert "HYDR 410-01" not in before
+    connection = connect(site.folder / "vinemark.sqlite")
+    left = site.section("HYDR 410-01")
+    connection.execute("UPDATE office_records SET office_ref = NULL WHERE section_id = ?", (left,))
+    connection.close()
+    after = site.browser.get("/sections/unadded").text
+    assert "At the registrar, and not added here" in after
+    assert 'aria-label="Add HYDR 410-01"' in after
+    site.weather.now = "down"
+    assert site.browser.get("/sections/unadded").text.strip() == ""

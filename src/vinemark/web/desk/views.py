@@ -1,5 +1,7 @@
 """The Desk: the sections of a term and where each stands; making a section."""
 
+from datetime import timedelta
+
 from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
@@ -27,6 +29,8 @@ from vinemark.web.request import (
     tell_without_undo,
 )
 
+LONG_PAST = timedelta(days=60)
+"""So long after its term a section that nobody added is still named."""
 TYPED = ("course", "number", "title", "term", "starts", "ends", "people")
 
 blueprint = Blueprint("desk", __name__)
@@ -52,14 +56,27 @@ def new() -> ResponseReturnValue:
     return _new_page({}, {})
 
 
+@blueprint.get("/sections/unadded")
+def unadded() -> ResponseReturnValue:
+    """For the Desk, once it is shown: the registrar's sections that nobody added; nothing where it does not answer."""
+    listed, _ = _registrars_sections()
+    today = settings().clock.now().date()
+    found = [one for one in _not_mine(listed) if one.term.starts <= today <= one.term.ends + LONG_PAST]
+    return render_template("desk/_unadded.html", listed=found)
+
+
+def _not_mine(listed: list[OfficeSection]) -> list[OfficeSection]:
+    mine = {s.office_ref for s in sections.sections_of(database(), person_id()) if not s.archive}
+    return [one for one in listed if one.ref not in mine]
+
+
 def _new_page(errors: dict[str, str], typed: dict[str, str], status: int = 200) -> ResponseReturnValue:
     listed, trouble = _registrars_sections()
-    mine = {s.office_ref for s in sections.sections_of(database(), person_id()) if not s.archive}
     return render_template(
         "desk/new.html",
         errors=errors,
         typed={**_term_guess(listed), **typed},
-        listed=[s for s in listed if s.ref not in mine],
+        listed=_not_mine(listed),
         trouble=trouble,
         now=settings().clock.now(),
     ), status
