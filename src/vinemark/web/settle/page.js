@@ -23,7 +23,8 @@ function order() {
   const names = inOrder.map((row) => row.id);
   const rows = [...body.rows];
   const by = { up: 1, down: -1, near: 1 }[sort.value];
-  const figure = ({ dataset }) => (sort.value === "near" ? Number(dataset.short || 1000) : Number(dataset.percent || -1));
+  const near = sort.value === "near";
+  const figure = ({ dataset }) => Number(near ? dataset.short || 1000 : dataset.percent || -1);
   const name = (row) => names.indexOf(row.id);
   rows.sort((one, other) => (by ? by * (figure(one) - figure(other)) : name(one) - name(other)));
   body.append(...rows);
