@@ -16,7 +16,7 @@ from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import Select
 
 from tests.browser.stage import Stage, until, wait
-from tests.browser.test_sheet import PASTE
+from tests.browser.test_sheet import PASTE, all_kept
 
 pytestmark = pytest.mark.browser
 
@@ -133,7 +133,8 @@ def test_a_column_pasted_a_row_too_low_is_found_and_moved_back(driver: webdriver
     driver.execute_script("location.hash = arguments[0]", cells[3].get_attribute("id"))
     until(lambda: driver.switch_to.active_element.get_attribute("id") == cells[3].get_attribute("id"))
     driver.execute_script(PASTE, "\n".join(["", *before[3:-1]]))
-    wait(driver, "#saved", "All changes saved")
+    until(lambda: column_texts(driver, item)[4:] == before[3:-1])
+    all_kept(driver)
     stage.open(driver, "BOTN 105-02", "audit")
     found = wait(driver, "[data-code='column-shifted']", "Midterm 1 fit the students far better one row higher")
     found.find_element(By.CSS_SELECTOR, ".finding-acts form button").click()

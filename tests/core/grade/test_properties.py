@@ -32,7 +32,7 @@ def test_the_class_at_once_and_one_student_at_a_time_agree(course: Course) -> No
     """Two ways to the same exact numbers: columns of whole numbers, and one student's sums."""
     at_once = grades_of(course, DURING)
     for student in course.students:
-        alone = work_out(course.plan, course.scores[student.id], DURING)
+        alone = work_out(course.plan_of(student.id), course.scores[student.id], DURING)
         assert figures(at_once[student.id]) == figures(alone)
 
 
