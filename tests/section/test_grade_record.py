@@ -6,14 +6,15 @@ from tests.section.conftest import House
 from vinemark.core.course.course import Settled
 from vinemark.section.acts.audit import accept
 from vinemark.section.acts.scores import save_remark
-from vinemark.section.grade_record import GradeRecord, grade_record, grading_rules
+from vinemark.section.grade_record import GradeRecord, grade_records, grading_rules
 from vinemark.store import settled
 from vinemark.store.class_list import ClassChange, write_class
 
 
 def record_of(house: House, short: str, student_id: str) -> GradeRecord:
     section = house.section(short)
-    return grade_record(section, next(s for s in section.course.students if s.id == student_id))
+    (record,) = grade_records(section, [s for s in section.course.students if s.id == student_id])
+    return record
 
 
 def test_a_posted_grade_with_its_receipts_and_its_change(house: House) -> None:

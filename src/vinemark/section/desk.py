@@ -1,12 +1,18 @@
 """The Desk: where each section of a person stands, run by run."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from datetime import date, timedelta
 
 from vinemark.core.after.incompletes import Incomplete, incompletes_of
 from vinemark.core.course.course import RUNS
 from vinemark.core.submit.progress import Milestone, RunFacts, StepName, left_step, left_words, milestones
+from vinemark.office.answers import OfficeSection
 from vinemark.section.state import SectionState
+from vinemark.store.sections import SectionRecord
+
+LONG_PAST = timedelta(days=60)
+"""So long after its term a section that nobody added is still named."""
 
 
 @dataclass(frozen=True)
@@ -34,6 +40,17 @@ class DeskEntry:
         """Whether something is overdue, or is no longer as it was submitted."""
         late = any(one.state == "past" for one in self.incompletes)
         return late or any(lane.section.of_run.alarms or (lane.closed and lane.left) for lane in self.lanes)
+
+
+def not_added(listed: Iterable[OfficeSection], mine: Iterable[SectionRecord]) -> list[OfficeSection]:
+    """The registrar's sections that none of a person's own is linked to."""
+    linked = {one.office_ref for one in mine if not one.archive}
+    return [one for one in listed if one.ref not in linked]
+
+
+def is_current(section: OfficeSection, today: date) -> bool:
+    """Whether its term runs, or ended not long ago."""
+    return section.term.starts <= today <= section.term.ends + LONG_PAST
 
 
 def desk_entry(section: SectionState) -> DeskEntry:

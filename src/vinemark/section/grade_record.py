@@ -1,6 +1,6 @@
 """The grade record of a student: everything that made one grade, for an appeals board that has nothing else."""
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 
@@ -9,10 +9,9 @@ from vinemark.core.audit.accept import ReviewedFinding
 from vinemark.core.course.cell_text import cell_text
 from vinemark.core.course.course import RUNS, Course, Run, Settled, Student
 from vinemark.core.course.read_records import read_settled
-from vinemark.core.grade.calculation import Grade
+from vinemark.core.grade.calculation import CategoryResult, Grade
 from vinemark.core.grade.codes import computed_code
 from vinemark.core.grade.steps import BECAME, Steps, steps_of
-from vinemark.core.plan.plan import Category
 from vinemark.core.plan.sentences import plan_text
 from vinemark.core.scores.adjusting import reason_of
 from vinemark.core.submit.submission import Submission
@@ -76,20 +75,25 @@ class GradeRecord:
     at_registrar: str | None
 
 
-def grade_record(section: SectionState, student: Student) -> GradeRecord:
-    """The record of a student, for the final grade."""
+def grade_records(section: SectionState, students: Iterable[Student]) -> list[GradeRecord]:
+    """The records of students, for the final grade; the history is read once."""
+    entries = entries_by_hand(section)
+    return [_record(section, student, entries) for student in students]
+
+
+def _record(section: SectionState, student: Student, entries: Sequence[LaterEntry]) -> GradeRecord:
     snapshot = section.snapshot
     course, run, grade = snapshot.course, snapshot.run("final"), snapshot.grades[student.id]
     there = run.there(student.id)
     return GradeRecord(
         student,
         course.status(student) or "not on the roster",
-        [line for result in grade.categories for line in _work(section, student, result.category, grade)],
+        [line for result in grade.categories for line in _work(section, student, result)],
         grade,
         steps_of(course.plan, grade, reason_of(course, student)),
         computed_code(course, student.id, grade),
         course.settled.get(student.id),
-        settled_acts(section, student),
+        settled_acts(entries, student),
         [one for one in snapshot.reviewed if one.finding.student == student.id],
         [line for name in RUNS for line in _submitted(snapshot.run(name), student)],
         [change for change in run.changes if change.student_id == student.id],
@@ -97,13 +101,12 @@ def grade_record(section: SectionState, student: Student) -> GradeRecord:
     )
 
 
-def _work(section: SectionState, student: Student, category: Category, grade: Grade) -> Iterator[RecordedWork]:
+def _work(section: SectionState, student: Student, result: CategoryResult) -> Iterator[RecordedWork]:
     course, remarks = section.course, section.snapshot.loaded.remarks
-    result = next(one for one in grade.categories if one.category is category)
     own = course.extended.get(student.id, {})
     for item, cell, state in result.states():
         yield RecordedWork(
-            category.name,
+            result.category.name,
             item.name,
             cell_text(item.points),
             own.get(item.id, item.due),
@@ -114,11 +117,15 @@ def _work(section: SectionState, student: Student, category: Category, grade: Gr
         )
 
 
-def settled_acts(section: SectionState, student: Student, run: Run = "final") -> list[SettledAct]:
-    """What was done to the grade of a run by hand, oldest first."""
+def entries_by_hand(section: SectionState, run: Run = "final") -> list[LaterEntry]:
+    """What was done to the grades of a run by hand, oldest first."""
     kinds = BY_HAND if run == "final" else ("settled-midterm",)
-    found = later_entries(section.connection, section.id, 0, kinds, None)
-    return [SettledAct(entry.at, entry.person, _words(entry, student)) for entry in found if _names(entry, student.id)]
+    return later_entries(section.connection, section.id, 0, kinds, None)
+
+
+def settled_acts(entries: Iterable[LaterEntry], student: Student) -> list[SettledAct]:
+    """What of that was done to one student."""
+    return [SettledAct(one.at, one.person, _words(one, student)) for one in entries if _names(one, student.id)]
 
 
 def _names(entry: LaterEntry, student_id: str) -> bool:

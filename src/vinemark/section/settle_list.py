@@ -47,6 +47,11 @@ class SettleLine:
         return " ".join(name for name, holds in flags if holds)
 
     @property
+    def near(self) -> bool:
+        """A percentage point or less below the next letter."""
+        return self.next is not None and self.next.short_by <= 1
+
+    @property
     def differs(self) -> bool:
         """Settled otherwise than computed."""
         return self.settled is not None and self.settled.grade != self.computed

@@ -5,7 +5,7 @@ good for all requests until the next write, or the next day.
 """
 
 from collections import OrderedDict
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 from functools import cached_property
@@ -400,6 +400,10 @@ class RunSnapshot:
     def moved(self) -> Sequence[Moved]:
         """Whose computed grade moved since the last signature that was received; not asked at midterm."""
         return moved(*self._signed, self.whole.course, self.grades) if self._signed else []
+
+    def moved_after_posting(self, students: Collection[str]) -> list[Moved]:
+        """Those of some students whom a changed score moved once the grades are posted: the registrar has the old."""
+        return [one for one in self.moved if one.student_id in students] if self.posted_at else []
 
     @cached_property
     def _signed(self) -> tuple[Course, Mapping[str, Grade]] | None:

@@ -58,7 +58,7 @@ def test_a_sheet_that_moved_under_a_settled_grade_is_said_and_a_new_settling_is_
         ("ada", "B", "A"), ("bo", "C", "B"),
     ]  # fmt: skip
     first = since(signed, now)[0]
-    assert first.words == "Mai Ada: signed B, by the scores it is A now (I 0: 85 to 95)."
+    assert first.words == "Mai Ada: computed B when it was signed, A now (I 0: 85 to 95)."
     assert first.reason == "after the grades were signed: I 0: 85 to 95"
     settled = replace(now, settled={**SETTLED, "ada": Settled("A")})
     assert [m.student_id for m in since(signed, settled)] == ["bo"]

@@ -70,9 +70,9 @@ class Moved:
 
     @property
     def words(self) -> str:
-        """'Lars Sørensen: signed B, by the scores it is A now (Paper: 80 to 92).'"""
+        """'Lars Sørensen: computed B when it was signed, A now (Paper: 80 to 92).'"""
         why = f" ({'; '.join(self.scores)})" if self.scores else ""
-        return f"{self.name}: signed {self.was}, by the scores it is {self.now} now{why}."
+        return f"{self.name}: computed {self.was} when it was signed, {self.now} now{why}."
 
     @property
     def reason(self) -> str:

@@ -1,7 +1,5 @@
 """The Desk: the sections of a term and where each stands; making a section."""
 
-from datetime import timedelta
-
 from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
@@ -11,7 +9,7 @@ from vinemark.office.answers import OfficeSection
 from vinemark.section.acts import begin, create
 from vinemark.section.acts.begin import BroughtFile, TypedSection
 from vinemark.section.acts.practice import create_practice
-from vinemark.section.desk import DeskEntry, desk_entry
+from vinemark.section.desk import DeskEntry, desk_entry, is_current, not_added
 from vinemark.section.outcome import Conflict, Outcome
 from vinemark.section.state import state_of
 from vinemark.store import sections
@@ -29,8 +27,6 @@ from vinemark.web.request import (
     tell_without_undo,
 )
 
-LONG_PAST = timedelta(days=60)
-"""So long after its term a section that nobody added is still named."""
 TYPED = ("course", "number", "title", "term", "starts", "ends", "people")
 
 blueprint = Blueprint("desk", __name__)
@@ -61,13 +57,12 @@ def unadded() -> ResponseReturnValue:
     """For the Desk, once it is shown: the registrar's sections that nobody added; nothing where it does not answer."""
     listed, _ = _registrars_sections()
     today = settings().clock.now().date()
-    found = [one for one in _not_mine(listed) if one.term.starts <= today <= one.term.ends + LONG_PAST]
+    found = [one for one in _not_added(listed) if is_current(one, today)]
     return render_template("desk/_unadded.html", listed=found)
 
 
-def _not_mine(listed: list[OfficeSection]) -> list[OfficeSection]:
-    mine = {s.office_ref for s in sections.sections_of(database(), person_id()) if not s.archive}
-    return [one for one in listed if one.ref not in mine]
+def _not_added(listed: list[OfficeSection]) -> list[OfficeSection]:
+    return not_added(listed, sections.sections_of(database(), person_id()))
 
 
 def _new_page(errors: dict[str, str], typed: dict[str, str], status: int = 200) -> ResponseReturnValue:
@@ -76,7 +71,7 @@ def _new_page(errors: dict[str, str], typed: dict[str, str], status: int = 200) 
         "desk/new.html",
         errors=errors,
         typed={**_term_guess(listed), **typed},
-        listed=_not_mine(listed),
+        listed=_not_added(listed),
         trouble=trouble,
         now=settings().clock.now(),
     ), status

@@ -18,7 +18,7 @@ from vinemark.core.scores.adjusting import reason_of
 from vinemark.core.scores.typed_score import read_plan_score
 from vinemark.exchange import course_file
 from vinemark.exchange.pdf import pdf_of
-from vinemark.section.grade_record import grade_record, grading_rules
+from vinemark.section.grade_record import grade_records, grading_rules
 from vinemark.section.state import SectionState
 from vinemark.store import class_list as class_lists
 from vinemark.web.made.views import PDF, make_file
@@ -82,7 +82,7 @@ def all_records(section_id: int) -> ResponseReturnValue:
 
 
 def _records(section: SectionState, students: Sequence[Student], what: str, back: str) -> ResponseReturnValue:
-    records = [grade_record(section, student) for student in students]
+    records = grade_records(section, students)
     name = f"grade record of {students[0].id}" if len(students) == 1 else "grade records"
     return paper(
         "papers/grade_record.html", name, section, what, records=records, rules=grading_rules(section), back=back

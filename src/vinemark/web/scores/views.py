@@ -136,8 +136,7 @@ def cells(section_id: int) -> ResponseReturnValue:
 
 def _still_there(section: SectionState, students: Collection[str]) -> str:
     """Once grades are posted: whose computed grade what was typed moved from the signed one; the registrar has that."""
-    run = section.snapshot.run("final")
-    found = [one for one in run.moved if one.student_id in students] if run.posted_at else []
+    found = section.snapshot.run("final").moved_after_posting(students)
     more = f" And {len(found) - 1} more." if len(found) > 1 else ""
     return f"The registrar still has the signed grade. {found[0].words}{more}" if found else ""
 
@@ -341,8 +340,7 @@ def _shown_again(section_id: int, outcome: Done | Conflict, anchor: str) -> Resp
 
 
 def _moved(section: SectionState, student: Student) -> Moved | None:
-    run = section.snapshot.run("final")
-    return next((one for one in run.moved if one.student_id == student.id), None) if run.posted_at else None
+    return next(iter(section.snapshot.run("final").moved_after_posting([student.id])), None)
 
 
 @blueprint.get("/history/<student_id>/<item_id>")

@@ -12,7 +12,7 @@ from vinemark.core.grade.steps import steps_of
 from vinemark.core.scores.adjusting import reason_of
 from vinemark.core.settle.settling import letter_counts
 from vinemark.section.acts import settle as acts
-from vinemark.section.grade_record import settled_acts
+from vinemark.section.grade_record import entries_by_hand, settled_acts
 from vinemark.section.outcome import Conflict
 from vinemark.section.settle_list import SettleLine, others_in_place, settle_lines
 from vinemark.section.state import SectionState
@@ -28,6 +28,9 @@ from vinemark.web.request import (
     whole_section,
 )
 from vinemark.web.ui.settled_form import fields_of, typed_settled
+
+LATEST = 5
+"""So much of what happened to a grade is told beside the list."""
 
 blueprint = Blueprint("settle", __name__, url_prefix="/s/<int:section_id>/settle")
 blueprint.before_request(require_sign_in)
@@ -79,14 +82,15 @@ def about(section_id: int, student_id: str) -> ResponseReturnValue:
     """For the margin: the steps of one student, the distance to the next letter, the findings, what happened."""
     section = whole_section(section_id)
     student, run = student_of(section, student_id), section.of_run
+    reviewed = section.snapshot.reviewed if section.run == "final" else ()
     return render_template(
         "settle/_about.html",
         section=section,
         student=student,
         worked=steps_of(run.course.plan, run.grades[student.id], reason_of(run.course, student)),
         findings=[one for one in run.open_findings if one.student == student.id and one.code != "unsettled"],
-        accepted=[one for one in section.snapshot.reviewed if one.acceptance and one.finding.student == student.id],
-        done=settled_acts(section, student, section.run),
+        accepted=[one for one in reviewed if one.acceptance and one.finding.student == student.id],
+        done=settled_acts(entries_by_hand(section, section.run), student)[: -LATEST - 1 : -1],
     )
 
 

@@ -53,10 +53,10 @@ def _far_below(facts: Facts, place: int, one: ItemColumn, highest: Fraction) -> 
     """All scores below 55%, and read as out of a usual number just above the highest they are like the other items."""
     fit, points = facts.fit, one.item.points
     levels = [int(level) for n, level in enumerate(fit.level) if n != place and fit.has_level[n]]
-    if 100 * highest > 55 * points or len(levels) < BASE_OTHERS or not fit.has_level[place]:
+    if len(levels) < BASE_OTHERS or not fit.has_level[place]:
         return
     level = int(fit.level[place])
-    bases = {base for base in (*USUAL_POINTS, points / 2, points / 10) if base < points and 10 * base >= 10 * highest}
+    bases = {base for base in (*USUAL_POINTS, points / 2, points / 10) if highest <= base < points}
     fits = [
         base for base in sorted(bases)
         if 100 * highest >= 85 * base and min(levels) * 9 <= level * points / base * 10 and
