@@ -9,6 +9,7 @@ from typing import Any
 import pytest
 
 from tests.section.conftest import House
+from tests.section.delivery.test_worker import ready
 from tests.section.test_edits import Writer
 from tests.seeds import seed
 from vinemark.core.submit.grade_row import digest, read_grade_row, text_digest
@@ -16,6 +17,7 @@ from vinemark.exchange.archive import Archive, read_archive, write_archive
 from vinemark.exchange.archive_values import refuse_broken
 from vinemark.exchange.contradictions import contradictions
 from vinemark.section.acts.after import make_archive
+from vinemark.section.acts.submit import sign, withdraw_signature
 
 SHORTS = ("HYDR 230-01", "BOTN 105-02", "FIBR 120-01", "HYDR 410-01")
 Values = dict[str, Any]
@@ -229,3 +231,17 @@ def test_a_score_typed_twice_misses_the_entry_between(house: House) -> None:
     cells = [{tuple(cell[:2]) for cell in one["after"]} for one in entries]
     at = next(n for n in range(1, len(entries) - 1) if any(cells[n] & later for later in cells[n + 1 :]))
     assert found(replace(archive, history=[one for one in archive.history if one is not entries[at]]))
+
+
+def test_signing_withdrawing_and_signing_again_contradicts_nothing(house: House) -> None:
+    section = ready(house)
+    short = section.record.name.short
+    sign(section, house.act(section), reason="looked at")
+    assert found(archive_of(house, short)) == []
+    section = section.fresh()
+    withdraw_signature(section, house.act(section), section.of_run.submissions[-1].id)
+    assert found(archive_of(house, short)) == []
+    section = section.fresh()
+    sign(section, house.act(section), reason="looked at")
+    assert len(archive_of(house, short).submissions) >= 2
+    assert found(archive_of(house, short)) == []

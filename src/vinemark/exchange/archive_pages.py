@@ -17,8 +17,9 @@ from vinemark.core.grade.class_columns import grades_of
 from vinemark.core.grade.steps import BECAME, steps_of
 from vinemark.core.plan.sentences import plan_text
 from vinemark.core.scores.adjusting import reason_of
-from vinemark.core.submit.grade_row import read_grade_row
+from vinemark.core.submit.grade_row import GradeRow, read_grade_row
 from vinemark.core.submit.proof import beside_words, row_words
+from vinemark.core.submit.receipt import read_receipt
 from vinemark.exchange import course_file
 from vinemark.exchange.archive import Archive, write_archive
 
@@ -84,17 +85,12 @@ def _working(
     }
 
 
-def _answers(sent: Mapping[str, Any], student_id: str | None = None) -> list[tuple[Any, str]]:
+def _answers(sent: Mapping[str, Any], student_id: str | None = None) -> list[tuple[GradeRow, str]]:
     """The rows of a submission with what the registrar answered to each, of one student or all."""
-    answers = {row["id"]: row for row in sent["receipt"]["rows"]} if sent["receipt"] else {}
+    receipt = read_receipt(sent["receipt"]) if sent["receipt"] else None
+    answers = {row.id: row.words for row in receipt.rows} if receipt else {}
     rows = [read_grade_row(row) for row in sent["rows"]]
-    return [(row, _answer(answers.get(row.id))) for row in rows if student_id in {None, row.id}]
-
-
-def _answer(answer: Mapping[str, Any] | None) -> str:
-    if answer is None:
-        return "no answer"
-    return "accepted" if answer.get("accepted") else f"refused: {answer.get('reason')}"
+    return [(row, answers.get(row.id, "no answer")) for row in rows if student_id in {None, row.id}]
 
 
 def _beside(course: Course, settled: Settled | None) -> str:

@@ -155,9 +155,7 @@ def _answer(submission: Submission, student: Student) -> str:
     if submission.receipt is None:
         return "refused as a whole" if submission.state == "refused" else "no answer yet"
     answer = next((one for one in submission.receipt.rows if one.id == student.id), None)
-    if answer is None:
-        return "not named in the receipt"
-    return "accepted" if answer.accepted else f"refused: {answer.reason}"
+    return answer.words if answer else "not named in the receipt"
 
 
 @dataclass(frozen=True)

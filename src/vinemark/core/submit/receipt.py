@@ -27,6 +27,11 @@ class RowAnswer:
     accepted: bool
     reason: str | None
 
+    @property
+    def words(self) -> str:
+        """'accepted', or 'refused: not on the roster'."""
+        return "accepted" if self.accepted else f"refused: {self.reason}"
+
 
 @dataclass(frozen=True)
 class Receipt:
