@@ -35,6 +35,7 @@ def contents(path: Path) -> dict[str, list[tuple[object, ...]]]:
 
 def test_the_demo_is_the_same_every_time(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr("vinemark.passwords.PasswordHasher.hash", lambda *_: "hash")
+    monkeypatch.setattr("vinemark.store.chain.new_salt", lambda: "00" * 16)
     for name in "ab":
         build(tmp_path / f"{name}.sqlite", tmp_path / f"{name}-office.sqlite")
     assert contents(tmp_path / "a.sqlite") == contents(tmp_path / "b.sqlite")
@@ -122,6 +123,12 @@ def test_an_archive_is_verified_on_its_own_from_the_command_line(tmp_path: Path)
         refused = CliRunner().invoke(main, ["verify", str(bad)])
         assert (refused.exit_code, refused.stdout, refused.stderr.count("\n")) == (2, "", 1)
         assert refused.stderr.startswith("error: ")
+    listed = tmp_path / "receipts.csv"
+    listed.write_text("Receipt,Run,Received,Signed By,Taken,Refused,Digest,History Seal\n")
+    held = CliRunner().invoke(main, ["verify", str(whole), "--receipts", str(listed)])
+    numbers = [one["receipt"]["number"] for one in made.submissions if one["receipt"]]
+    assert held.exit_code == (2 if numbers else 0)
+    assert all(f"receipt {number}: the archive has it, and the registrar" in held.stderr for number in numbers)
     contradicted = CliRunner().invoke(main, ["verify", str(mended)])
     assert contradicted.exit_code == 2
     assert "syllabus.txt: is another text than the syllabus of the course file" in contradicted.stderr

@@ -3,6 +3,7 @@
 import io
 import json
 from collections.abc import Iterator
+from dataclasses import replace
 from datetime import date, datetime, time
 from pathlib import Path
 from typing import Any
@@ -13,8 +14,10 @@ from flask import Flask
 
 from vinemark.clock import Clock
 from vinemark.core.after.grade_change import request_values
+from vinemark.core.course.course import Run
 from vinemark.core.submit.grade_row import GradeRow, digest
 from vinemark.core.submit.receipt import Receipt, read_receipt
+from vinemark.core.submit.submission import Submission
 from vinemark.exchange import office_file
 from vinemark.office import ledger, ledger_grades
 from vinemark.office.app import OfficeSettings, create_office
@@ -59,7 +62,14 @@ def client(office: Flask, secret: str = "token", instructor: str = "T@X") -> Off
 
 
 def send(office: Flask, *rows: GradeRow, key: str = KEY, by: str = "t@x") -> Receipt:
-    return client(office).submit("R1", "final", key, by, digest(rows), rows)
+    return client(office).submit("R1", submission(*rows, key=key, by=by))
+
+
+def submission(*rows: GradeRow, key: str = KEY, by: str = "t@x", run: Run = "final", seal: str = "") -> Submission:
+    return Submission(
+        1, 1, key, run, rows, digest(rows), "signed", None, None, datetime(2026, 12, 19), "T", by, "", None, False,
+        history_seal=seal,
+    )  # fmt: skip
 
 
 def reasons(receipt: Receipt) -> dict[str, str | None]:
@@ -143,7 +153,9 @@ def test_what_is_refused_as_a_whole(office: Flask) -> None:
     with pytest.raises(OfficeDownError, match="does not know this program"):
         client(office, "wrong").sections()
     with pytest.raises(OfficeRefusedError, match="digest"):
-        client(office).submit("R1", "final", KEY, "t@x", "0" * 64, [GradeRow("L1", "A")])
+        client(office).submit("R1", replace(submission(GradeRow("L1", "A")), digest="0" * 64))
+    with pytest.raises(OfficeRefusedError, match="seal"):
+        client(office).submit("R1", submission(GradeRow("L1", "A"), seal="no digits"))
     with pytest.raises(OfficeDownError, match="no summer run"):
         client(office).held("R1", "summer")  # type: ignore[arg-type]
     with pytest.raises(OfficeDownError, match="no such section"):
@@ -192,7 +204,7 @@ def test_a_sending_that_was_kept_is_answered_also_during_a_transfer(tmp_path: Pa
 
 def test_midterm_codes_need_no_dates_and_touch_nothing_of_the_final_run(tmp_path: Path, office: Flask) -> None:
     october, row = at(tmp_path, date(2026, 10, 16), time(9)), GradeRow("L1", "F")
-    assert client(october).submit("R1", "midterm", KEY, "t@x", digest([row]), [row]).accepted == 1
+    assert client(october).submit("R1", submission(row, run="midterm")).accepted == 1
     assert client(october).held("R1", "midterm").rows == [row]
     assert client(october).held("R1", "final").rows == []
 
@@ -371,3 +383,13 @@ def test_its_pages_show_what_is_held_and_post(office: Flask) -> None:
     assert client(office).roster("R1").records.roster[1].status == "withdrawn"
     browser.post("/sections/R1/runs/final/post")
     assert "Posted Sat, Dec 19, 9:30 AM." in browser.get("/sections/R1").text
+
+
+def test_the_seal_of_the_history_is_kept_repeated_and_listed(office: Flask) -> None:
+    seal = "ab" * 32
+    assert client(office).submit("R1", submission(GradeRow("L1", "A"), seal=seal)).history_seal == seal
+    send(office, GradeRow("L1", "B"), key=KEY + "2")
+    listed = office.test_client().get("/sections/R1/receipts.csv").text.splitlines()
+    assert [line.split(",")[0] for line in listed] == ["Receipt", "R-2026-00001", "R-2026-00002"]
+    assert listed[1].endswith(f",{seal}")
+    assert listed[2].endswith(",")

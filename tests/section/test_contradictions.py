@@ -12,10 +12,14 @@ from tests.section.conftest import House
 from tests.section.delivery.test_worker import ready
 from tests.section.test_edits import Writer
 from tests.seeds import seed
+from vinemark.core.base.chain import entry_digest, next_seal
+from vinemark.core.base.refused import Refused
 from vinemark.core.submit.grade_row import digest, read_grade_row, text_digest
 from vinemark.exchange.archive import Archive, read_archive, write_archive
 from vinemark.exchange.archive_values import refuse_broken
 from vinemark.exchange.contradictions import contradictions
+from vinemark.exchange.csv_text import csv_text
+from vinemark.exchange.office_receipts import RECEIPT_HEADINGS, held_against
 from vinemark.section.acts.after import make_archive
 from vinemark.section.acts.submit import sign, withdraw_signature
 
@@ -201,12 +205,45 @@ def rows_that_do_not_show_a_change(archive: Archive) -> Archive:
     return archive
 
 
+def the_words_of_an_entry(archive: Archive) -> Archive:
+    archive.history[3]["what"] = "something else"
+    return archive
+
+
+def who_did_it(archive: Archive) -> Archive:
+    archive.history[3]["person"] = "Somebody Else"
+    return archive
+
+
+def when_it_was_done(archive: Archive) -> Archive:
+    archive.history[3]["at"] = "2026-12-01T08:00:00"
+    return archive
+
+
+def an_entry_that_says_nothing_of_cells(archive: Archive) -> Archive:
+    gone = next(one for one in archive.history if one["kind"] in {"link", "roster", "plan", "section"})
+    return replace(archive, history=[one for one in archive.history if one is not gone])
+
+
+def a_history_sealed_anew(archive: Archive) -> Archive:
+    """All seals worked out again after an alteration: only what went to the registrar tells."""
+    archive.history[3]["what"] = "something else"
+    last, seals = "", dict[int, str]()
+    for entry in archive.history:
+        texts = [None if entry[k] is None else json.dumps(entry[k], ensure_ascii=False) for k in ("before", "after")]
+        said = [entry["at"], entry["kind"], entry["what"], *texts, entry["person"]]
+        entry["seal"] = last = next_seal(last, entry_digest(entry["salt"], said, seals.get(entry["undoes"] or 0, "")))
+        seals[entry["id"]] = last
+    return archive
+
+
 ALTERED: tuple[Callable[[Archive], Archive], ...] = (
     a_row_sent_otherwise, a_row_and_its_signed_copy, a_refused_row_counted_as_received, a_receipt_for_somebody_else,
     a_receipt_number, a_time_of_receipt, no_receipt, no_receipt_and_waiting, no_submission, another_signer,
     signed_earlier, a_score_of_the_course, a_score_everywhere_but_in_history, a_score_in_history, a_settled_grade,
     the_syllabus, a_weight_of_the_plan, a_granted_change_of_another_grade, a_granted_change_refused, no_change,
-    the_registrars_word, rows_that_do_not_show_a_change,
+    the_registrars_word, rows_that_do_not_show_a_change, the_words_of_an_entry, who_did_it, when_it_was_done,
+    an_entry_that_says_nothing_of_cells, a_history_sealed_anew,
 )  # fmt: skip
 
 
@@ -245,3 +282,61 @@ def test_signing_withdrawing_and_signing_again_contradicts_nothing(house: House)
     sign(section, house.act(section), reason="looked at")
     assert len(archive_of(house, short).submissions) >= 2
     assert found(archive_of(house, short)) == []
+
+
+def listed(archive: Archive) -> list[list[str]]:
+    """The registrar's list of what it received, as its page gives it."""
+    return [
+        [r["number"], one["run"], r["received_at"], one["signer_email"], str(r["accepted"]), str(r["refused"]),
+         one["digest"], one["history_seal"]]
+        for one in archive.submissions
+        if (r := one["receipt"])
+    ]  # fmt: skip
+
+
+def against(archive: Archive, lines: list[list[str]]) -> list[str]:
+    return held_against(archive, csv_text(RECEIPT_HEADINGS, lines).encode())
+
+
+def test_an_archive_agrees_with_what_the_registrar_lists(house: House) -> None:
+    archive = archive_of(house, "HYDR 410-01")
+    lines = listed(archive)
+    assert all(line[-1] for line in lines)
+    assert against(archive, lines) == []
+    assert against(archive, [[*line[:-1], ""] for line in lines]) == []
+
+
+@pytest.mark.parametrize(
+    ("column", "value"), [(1, "summer"), (2, "2026-12-01T08:00:00"), (4, "1"), (6, "00"), (7, "00")]
+)
+def test_what_the_registrar_lists_otherwise_is_told(house: House, column: int, value: str) -> None:
+    archive = archive_of(house, "HYDR 410-01")
+    lines = listed(archive)
+    lines[-1][column] = value
+    assert len(against(archive, lines)) == 1
+    assert lines[-1][0] in against(archive, lines)[0]
+
+
+def test_a_history_sealed_anew_down_to_the_submission_differs_from_the_registrars(house: House) -> None:
+    archive = archive_of(house, "HYDR 410-01")
+    lines = listed(archive)
+    a_history_sealed_anew(archive)
+    sealed = [one["seal"] for one in archive.history if one["kind"] == "signed" and one["after"]]
+    for one, seal in zip(archive.submissions, sealed, strict=True):
+        one["history_seal"] = seal
+        if one["receipt"]:
+            one["receipt"]["history_seal"] = seal
+    assert any("another than the registrar was told" in words for words in against(archive, lines))
+
+
+def test_receipts_on_one_side_alone_and_files_that_are_no_list(house: House) -> None:
+    archive = archive_of(house, "HYDR 410-01")
+    lines = listed(archive)
+    assert against(archive, lines[:-1]) == [
+        f"receipt {lines[-1][0]}: the archive has it, and the registrar never gave it"
+    ]
+    more = [*lines, ["R-2026-09999", *lines[0][1:]]]
+    assert against(archive, more) == ["receipt R-2026-09999: the registrar gave it, and the archive does not have it"]
+    for bad in (b"", b"Receipt,Run\n", b"\xff\xfe", csv_text(RECEIPT_HEADINGS, [["one"]]).encode()):
+        with pytest.raises(Refused, match="registrar's list"):
+            held_against(archive, bad)

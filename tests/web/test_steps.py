@@ -412,7 +412,13 @@ def test_sign_send_and_read_back(site: Site, fibr: int) -> None:
     assert "Everything is received" in page
     receipt = re.search(rf"/s/{fibr}/submit/receipt/\d+", page)
     assert receipt is not None
-    assert "Checksum of the section as signed" in site.browser.get(receipt[0]).text
+    shown = site.browser.get(receipt[0]).text
+    assert "Checksum of the section as signed" in shown
+    assert "(the registrar keeps it too)" in shown
+    seal = re.search(r"up to the signature</th>\s*<td>\s*<code>([0-9a-f]{64})<", shown)
+    assert seal is not None
+    assert (site.browser.get(f"{receipt[0]}?json=1").json or {})["history_seal"] == seal[1]
+    assert re.search(r"Now it is <code class=.digest.>[0-9a-f]{64}<", site.browser.get(f"/s/{fibr}/history").text)
 
 
 def test_a_lost_answer_and_a_second_try_give_one_receipt(site: Site, fibr: int) -> None:

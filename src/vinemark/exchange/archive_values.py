@@ -4,6 +4,7 @@ What passes can be kept, and every page can show it.
 """
 
 import json
+import re
 from collections.abc import Callable, Iterable, Mapping
 from datetime import date, datetime, time
 from typing import Any, Final, get_args
@@ -65,7 +66,10 @@ def _table(value: object, field: str, columns: Mapping[str, Reader], most: int) 
             raise Refused(field, f"has more than {most:,} rows")
         keys = Keys(row, f"{field}[{number}]", tuple(columns))
         for name, read in columns.items():
-            keys.needed(name, read)
+            if name in _LATER_COLUMNS:
+                keys.given(name, read, None)
+            else:
+                keys.needed(name, read)
         if columns is _HISTORY:
             _history_values(keys)
 
@@ -228,6 +232,13 @@ def _clock(value: object, field: str) -> time:
     return found
 
 
+def _hexadecimal(value: object, field: str) -> str:
+    found = any_text(value, field)
+    if not re.fullmatch(r"([0-9a-f]{2}){0,32}", found):
+        raise Refused(field, "must be up to 64 hexadecimal digits")
+    return found
+
+
 def _hours(value: object, field: str) -> None:
     keys = Keys(value, field, ("windows", "transfers"))
     windows = Keys(keys.needed("windows", _as_it_is), f"{field}.windows", RUNS)
@@ -270,14 +281,16 @@ def _history_values(keys: Keys) -> None:
 
 _HISTORY: Final[Mapping[str, Reader]] = {
     "id": _number, "at": _moment, "person": _maybe(_line), "kind": one_line, "what": any_text, "before": _any,
-    "after": _any, "undoes": _maybe(_number),
+    "after": _any, "undoes": _maybe(_number), "salt": _hexadecimal, "seal": _hexadecimal, "first_digest": _hexadecimal,
 }  # fmt: skip
 _SENDING: Final[Mapping[str, Reader]] = {
     "key": one_line, "run": one_of(RUNS), "signed_at": _moment, "signed_by": _line, "signer_email": _line,
     "course_digest": one_line, "course": _course_text, "findings": any_text, "withdrawn_at": _maybe(_moment),
     "rows": rows(_grade_row), "digest": one_line, "state": one_of(get_args(SubmissionState)),
-    "trouble": _maybe(_note), "receipt": _maybe(_receipt), "answered_at": _maybe(_moment),
+    "trouble": _maybe(_note), "receipt": _maybe(_receipt), "answered_at": _maybe(_moment), "history_seal": _hexadecimal,
 }  # fmt: skip
+_LATER_COLUMNS: Final = frozenset({"salt", "seal", "first_digest", "history_seal"})
+"""What rows of older archives do not have."""
 _CHANGE: Final[Mapping[str, Reader]] = {
     "key": one_line, "student_id": one_line, "old": _maybe(_grade_row), "new": _grade_row, "settled": _settled,
     "owed": _maybe(_note), "reason": _note, "evidence_note": _maybe(_note), "evidence_name": _maybe(one_line),

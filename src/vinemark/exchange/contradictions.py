@@ -9,6 +9,7 @@ from collections import Counter
 from collections.abc import Iterator, Mapping, Sequence
 from typing import Any
 
+from vinemark.core.base.chain import ERASING, REWRITTEN, SealedEntry, chain_faults
 from vinemark.core.course.cell_text import kept_cell, shown_text
 from vinemark.core.course.course import Course, Run
 from vinemark.core.course.read_plan import read_plan
@@ -27,7 +28,9 @@ ANSWER_PARTS = ("state", "word", "answered_at")
 
 def contradictions(archive: Archive, course: Course) -> list[str]:
     """Every contradiction in words, with its place; the archive is one whose values were all read before."""
-    parts = (_submissions, _signed_in_history, _order_of_history, _cells, _settled, _changes, _twice_said)
+    parts = (
+        _submissions, _signed_in_history, _chain, _order_of_history, _cells, _settled, _changes, _twice_said,
+    )  # fmt: skip
     return [words for part in parts for words in part(archive, course)]
 
 
@@ -126,6 +129,32 @@ def _is_receipt(entry: Entry) -> bool:
 
 
 # --- the history by itself, and against what stands now ---
+
+
+def _chain(archive: Archive, _: Course) -> Iterator[str]:
+    """The seals follow from each other, and each submission went out with that of its own signature."""
+    for entry, words in chain_faults(_sealed(one) for one in archive.history):
+        yield f"history, entry {entry}: {words}"
+    signed = [(one["after"].get("signed"), one.get("seal", "")) for one in archive.history if _is_signing(one)]
+    for number, submission in enumerate(archive.submissions, 1):
+        seal = submission.get("history_seal", "")
+        of_copy = [sealed for copy, sealed in signed if copy == submission["course_digest"]]
+        if seal and of_copy and seal not in of_copy:
+            yield f"submission {number}: was sent with another history than stands here"
+        receipt = submission["receipt"] or {}
+        if receipt.get("history_seal", "") not in {"", seal}:
+            yield f"submission {number}: the receipt is for another history"
+
+
+def _sealed(entry: Entry) -> SealedEntry:
+    """An entry as its seal was worked out: values as the texts that are kept of them."""
+    before, after = (
+        None if value is None else json.dumps(value, ensure_ascii=False) for value in (entry["before"], entry["after"])
+    )
+    said = [entry["at"], entry["kind"], entry["what"], before, after, entry["person"]]
+    rewrote = entry["after"].get(REWRITTEN) if entry["kind"] == ERASING and isinstance(entry["after"], dict) else None
+    salt, seal, first_digest = (str(entry.get(name, "")) for name in ("salt", "seal", "first_digest"))
+    return SealedEntry(entry["id"], said, entry["undoes"], salt, seal, first_digest, rewrote)
 
 
 def _order_of_history(archive: Archive, _: Course) -> Iterator[str]:

@@ -139,6 +139,8 @@ def _sending_body() -> dict[str, Any]:
         abort(400, "a sending needs rows, each with an id and a code")
     if digest(read_grade_row(row) for row in rows) != body.get("digest"):
         abort(400, "the digest does not fit the rows")
+    if not re.fullmatch(r"([0-9a-f]{64})?", str(body.get("history_seal", ""))):
+        abort(400, "the seal of the history has 64 hexadecimal digits")
     return body
 
 

@@ -7,7 +7,7 @@ status, may come from something between and leaves it open whether anything arri
 import copy
 import json
 import time
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Mapping
 from datetime import datetime
 from typing import Any, TypeVar
 from urllib.parse import quote
@@ -16,8 +16,9 @@ import httpx
 
 from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import Run
-from vinemark.core.submit.grade_row import GradeRow, row_values
+from vinemark.core.submit.grade_row import row_values
 from vinemark.core.submit.receipt import Receipt, read_receipt
+from vinemark.core.submit.submission import Submission
 from vinemark.office.access import access_token
 from vinemark.office.answers import (
     ChangeAnswer,
@@ -90,10 +91,16 @@ class OfficeClient:
         """What the registrar has."""
         return self._get(f"{_path(ref)}/runs/{run}/grades", read_held)
 
-    def submit(self, ref: str, run: Run, key: str, signed_by: str, digest: str, rows: Sequence[GradeRow]) -> Receipt:
-        """Hand in grades under a key; the receipt. The same key gives the same receipt."""
-        body = {"key": key, "signed_by": signed_by, "digest": digest, "rows": [row_values(row) for row in rows]}
-        return self._post(f"{_path(ref)}/runs/{run}/sendings", body, read_receipt)
+    def submit(self, ref: str, submission: Submission) -> Receipt:
+        """Hand in grades under their key; the receipt. The same key gives the same receipt."""
+        body = {
+            "key": submission.key,
+            "signed_by": submission.signer_email,
+            "digest": submission.digest,
+            "rows": [row_values(row) for row in submission.rows],
+            "history_seal": submission.history_seal,
+        }
+        return self._post(f"{_path(ref)}/runs/{submission.run}/sendings", body, read_receipt)
 
     def ask_change(self, ref: str, key: str, signed_by: str, request: Mapping[str, Any]) -> ChangeAnswer:
         """Ask for a change of grade under a key; the same key gives the same answer."""

@@ -2,13 +2,14 @@
 
 import csv
 import io
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from datetime import datetime
 from typing import Any
 
 from vinemark.core.submit.file_layout import DATES
 from vinemark.core.submit.grade_row import GradeRow, digest, row_values
 
+RECEIPTS = ("Receipt", "Run", "Received", "Signed By", "Taken", "Refused", "Digest", "History Seal")
 ANSWER = ("Batch", "Receipt", "Received", "Digest", "Student Id", "Grade", "Result", "Reason")
 
 
@@ -76,5 +77,18 @@ def answer(key: str, receipt: Mapping[str, Any]) -> str:
         writer.writerow(
             [key, receipt["number"], receipt["received_at"], receipt["digest"], row["id"], row["code"], result,
              row["reason"] or ""]
+        )  # fmt: skip
+    return made.getvalue()
+
+
+def receipts(sendings: Iterable[tuple[str, str, Mapping[str, Any]]]) -> str:
+    """All receipts of a section, one a line; each with its run and who signed."""
+    made = io.StringIO()
+    writer = csv.writer(made, lineterminator="\r\n")
+    writer.writerow(RECEIPTS)
+    for run, signer, receipt in sendings:
+        writer.writerow(
+            [receipt["number"], run, receipt["received_at"], signer, receipt["accepted"], receipt["refused"],
+             receipt["digest"], receipt.get("history_seal", "")]
         )  # fmt: skip
     return made.getvalue()

@@ -102,6 +102,7 @@ def _take(
         "refused": len(answers) - len(taken),
         "digest": body["digest"],
         "rows": answers,
+        "history_seal": body.get("history_seal", ""),
     }
     connection.execute(
         "INSERT INTO sending VALUES (?, ?, ?, ?, ?, ?, ?, ?)",

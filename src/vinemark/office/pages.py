@@ -289,6 +289,16 @@ def answer_file(ref: str, number: int) -> ResponseReturnValue:
     return Response(grade_file.answer(row["key"], _receipt(row)), mimetype="text/csv", headers=headers)
 
 
+@blueprint.get("/sections/<ref>/receipts.csv")
+def receipts_file(ref: str) -> ResponseReturnValue:
+    """All receipts of a section as a file, to hold an archive against."""
+    found_section(ref)
+    rows = ledger_grades.received(database(), ref)
+    text = grade_file.receipts((row["run"], row["signed_by"], _receipt(row)) for row in reversed(rows))
+    headers = {"Content-Disposition": f'attachment; filename="receipts-{ref}.csv"'}
+    return Response(text, mimetype="text/csv", headers=headers)
+
+
 def _receipt(row: Any) -> dict[str, Any]:
     """A kept receipt; those kept before codes stood in them lack the code."""
     receipt: dict[str, Any] = json.loads(row["receipt"])

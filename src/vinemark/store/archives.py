@@ -14,9 +14,9 @@ from vinemark.store.history import Act, writing
 from vinemark.store.sections import create_from_course
 from vinemark.store.texts import plan_from_text
 
-_HISTORY = ("id", "at", "person", "kind", "what", "before", "after", "undoes")
+_HISTORY = ("id", "at", "person", "kind", "what", "before", "after", "undoes", "salt", "seal", "first_digest")
 _SENDING = ("key", "run", "signed_at", "signed_by", "signer_email", "course_digest", "course", "findings",
-            "withdrawn_at", "rows", "digest", "state", "trouble", "receipt", "answered_at")  # fmt: skip
+            "withdrawn_at", "rows", "digest", "state", "trouble", "receipt", "answered_at", "history_seal")  # fmt: skip
 _CHANGE = ("key", "student_id", "old", "new", "settled", "owed", "reason", "evidence_note", "evidence_name",
            "evidence", "asked_by", "asker_email", "asked_at", "state", "number", "word", "answered_at",
            "trouble")  # fmt: skip
@@ -59,7 +59,8 @@ LATER_TABLES = frozenset({"details", "former_ids", "groups"})
 def history_values(connection: Connection, section_id: int) -> list[dict[str, Any]]:
     """The whole history, oldest first."""
     rows = connection.execute(
-        "SELECT h.id, h.at, coalesce(h.by_name, p.name) AS person, h.kind, h.what, h.before, h.after, h.undoes"
+        "SELECT h.id, h.at, coalesce(h.by_name, p.name) AS person, h.kind, h.what, h.before, h.after, h.undoes,"
+        " lower(hex(h.salt)) AS salt, lower(hex(h.seal)) AS seal, lower(hex(h.first_digest)) AS first_digest"
         " FROM history h LEFT JOIN person p ON p.id = h.person_id WHERE h.section_id = ? ORDER BY h.id",
         (section_id,),
     ).fetchall()
@@ -76,6 +77,7 @@ def sending_values(connection: Connection, section_id: int) -> list[dict[str, An
     """Every signing with what was frozen, its sending and its receipt, oldest first, taken back ones too."""
     rows = connection.execute(
         "SELECT d.*, g.run, g.signed_at, g.course_digest, g.course, g.findings, g.withdrawn_at,"
+        " g.history_seal,"
         " coalesce(g.signer_name, p.name) AS signed_by, coalesce(g.signer_email, p.email) AS signer_email"
         " FROM sending d JOIN signing g ON g.id = d.signing_id JOIN person p ON p.id = g.person_id"
         " WHERE g.section_id = ? ORDER BY d.id",
@@ -147,13 +149,16 @@ def _read_all(connection: Connection, section_id: int) -> None:
 
 def _take_history(connection: Connection, section_id: int, entries: Sequence[Mapping[str, Any]]) -> None:
     """Old entries under new numbers. What undid what is kept; an undoing of an entry that is not there is dropped."""
+    # That the archive was taken in stands before its own chain, and is no part of it.
+    connection.execute("UPDATE history SET salt = NULL, seal = NULL WHERE section_id = ?", (section_id,))
     numbers: dict[int, int] = {}
     for entry in entries:
+        sealed = [bytes.fromhex(entry.get(name) or "") or None for name in ("salt", "seal", "first_digest")]
         row = connection.execute(
-            "INSERT INTO history (at, section_id, kind, what, before, after, by_name, undoes)"
-            " VALUES (?, ?, ?, ?, ?, ?, ?, ?) RETURNING id",
+            "INSERT INTO history (at, section_id, kind, what, before, after, by_name, undoes, salt, seal, first_digest)"
+            " VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?) RETURNING id",
             (entry["at"], section_id, entry["kind"], entry["what"], _text(entry["before"]), _text(entry["after"]),
-             entry["person"], numbers.get(entry["undoes"] or 0)),
+             entry["person"], numbers.get(entry["undoes"] or 0), *sealed),
         ).fetchone()  # fmt: skip
         numbers[entry["id"]] = row["id"]
 
@@ -165,10 +170,10 @@ def _text(value: Any) -> str | None:
 def _take_sending(connection: Connection, act: Act, section_id: int, submission: Mapping[str, Any]) -> None:
     signing = connection.execute(
         "INSERT INTO signing (section_id, run, person_id, signed_at, course, course_digest, withdrawn_at, findings,"
-        " signer_name, signer_email) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?) RETURNING id",
+        " signer_name, signer_email, history_seal) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?) RETURNING id",
         (section_id, submission["run"], act.person_id, submission["signed_at"], submission["course"],
          submission["course_digest"], submission["withdrawn_at"], submission["findings"], submission["signed_by"],
-         submission["signer_email"]),
+         submission["signer_email"], submission.get("history_seal", "")),
     ).fetchone()["id"]  # fmt: skip
     connection.execute(
         "INSERT INTO sending (signing_id, key, rows, digest, state, trouble, receipt, answered_at)"

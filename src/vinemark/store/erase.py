@@ -5,7 +5,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from vinemark.store.database import Connection, Row
+from vinemark.core.base.chain import REWRITTEN, entry_digest
+from vinemark.store.chain import keep_first_digest, sealed_entries
+from vinemark.store.database import Connection
 from vinemark.store.history import Act, writing
 
 ERASED = "a deleted student"
@@ -74,17 +76,28 @@ def erase_student(connection: Connection, act: Act, traces: Traces) -> None:
             connection.execute(
                 "UPDATE file_taken SET matching = ? WHERE entry_id = ?", (_erased(row["matching"], traces), row["id"])
             )
-        for row in connection.execute(
-            "SELECT id, what, before, after FROM history WHERE section_id = ?", (section,)
-        ).fetchall():
-            _erase_entry(connection, row, traces)
+        entry.after = {REWRITTEN: _erase_entries(connection, section, traces)}
         entry.what = f"{ERASED} was deleted, with scores and history"
 
 
-def _erase_entry(connection: Connection, row: Row, traces: Traces) -> None:
-    new = (traces.in_words(row["what"]), _erased(row["before"], traces), _erased(row["after"], traces))
-    if new != (row["what"], row["before"], row["after"]):
-        connection.execute("UPDATE history SET what = ?, before = ?, after = ? WHERE id = ?", (*new, row["id"]))
+def _erase_entries(connection: Connection, section_id: int | None, traces: Traces) -> dict[str, str]:
+    """Take a student out of the entries; the new digests of those that had them, by seal."""
+    found: dict[str, str] = {}
+    if section_id is None:
+        return found
+    seals: dict[int, str] = {}
+    for entry in sealed_entries(connection, section_id):
+        seals[entry.id] = entry.seal
+        at, kind, what, before, after, person = entry.said
+        new = (traces.in_words(what or ""), _erased(before, traces), _erased(after, traces))
+        if new == (what, before, after):
+            continue
+        connection.execute("UPDATE history SET what = ?, before = ?, after = ? WHERE id = ?", (*new, entry.id))
+        if entry.seal:
+            undone = seals.get(entry.undoes or 0, "")
+            salt = keep_first_digest(connection, entry, undone)
+            found[entry.seal] = entry_digest(salt, [at, kind, *new, person], undone)
+    return found
 
 
 def _erased(text: str | None, traces: Traces) -> str | None:

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Any
 
+from vinemark.store.chain import seal_for
 from vinemark.store.database import Connection, Row, transaction
 
 
@@ -47,7 +48,7 @@ class Act:
 
 @dataclass
 class HistoryEntry:
-    """A history entry being written."""
+    """A history entry being written; `id` and `seal` are known once it is."""
 
     kind: str
     what: str = ""
@@ -56,6 +57,7 @@ class HistoryEntry:
     undoes: int | None = None
     section_id: int | None = None
     id: int = 0
+    seal: str = ""
 
 
 @contextmanager
@@ -81,21 +83,16 @@ def refuse_repeated(connection: Connection, act: Act) -> None:
 
 
 def _insert(connection: Connection, act: Act, entry: HistoryEntry) -> int:
+    said = [stamp(act.at), entry.kind, entry.what, _json(entry.before), _json(entry.after)]
+    salt = seal = person = None
+    if entry.section_id is not None:
+        made = seal_for(connection, entry.section_id, act.person_id, said, entry.undoes)
+        salt, seal, person = bytes.fromhex(made.salt), bytes.fromhex(made.seal), made.person
+        entry.seal = made.seal
     row = connection.execute(
-        "INSERT INTO history (at, person_id, section_id, kind, what, before, after, request_key, undoes, page)"
-        " VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?) RETURNING id",
-        (
-            stamp(act.at),
-            act.person_id,
-            entry.section_id,
-            entry.kind,
-            entry.what,
-            _json(entry.before),
-            _json(entry.after),
-            act.key,
-            entry.undoes,
-            act.page,
-        ),
+        "INSERT INTO history (at, kind, what, before, after, person_id, section_id, request_key, undoes, page, by_name,"
+        " salt, seal) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?) RETURNING id",
+        (*said, act.person_id, entry.section_id, act.key, entry.undoes, act.page, person, salt, seal),
     ).fetchone()
     return int(row["id"])
 

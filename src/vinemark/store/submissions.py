@@ -15,7 +15,7 @@ from vinemark.store.database import Connection, Row, transaction
 from vinemark.store.history import Act, ChangedSinceError, stamp, writing
 
 _FROM = """
-SELECT d.*, g.section_id, g.run, g.signed_at, g.course_digest,
+SELECT d.*, g.section_id, g.run, g.signed_at, g.course_digest, g.history_seal,
        coalesce(g.signer_name, p.name) AS signed_by, coalesce(g.signer_email, p.email) AS signer_email
   FROM sending d JOIN signing g ON g.id = d.signing_id JOIN person p ON p.id = g.person_id
  WHERE g.withdrawn_at IS NULL
@@ -116,6 +116,7 @@ def _sending(row: Row) -> Submission:
         bool(row["by_file"]),
         bool(row["unconfirmed"]) or unreadable,
         unreadable,
+        row["history_seal"],
     )
 
 
@@ -134,28 +135,36 @@ class SignedCopy:
         return text_digest(self.course + self.findings)
 
 
+SIGNED_MEANWHILE = "These grades were signed in another window meanwhile; nothing was signed twice."
+
+
 def write_signature(connection: Connection, act: Act, key: str, signed: SignedCopy, seen: int) -> int:
     """Freeze what is signed, with the rows to be sent and the one key they will ever be sent under.
 
     `seen` is the run's latest sending when the signer looked, 0 for none. Raises ChangedSinceError where there is
     a later one: what was seen as ready may be on its way already.
     """
-    with writing(connection, act, "signed") as entry:
-        assert act.section_id is not None  # noqa: S101
-        if _latest(connection, act.section_id, signed.run) != seen:
-            raise ChangedSinceError("These grades were signed in another window meanwhile; nothing was signed twice.")
-        signing = connection.execute(
-            "INSERT INTO signing (section_id, run, person_id, signed_at, course, course_digest, findings)"
-            " VALUES (?, ?, ?, ?, ?, ?, ?) RETURNING id",
-            (act.section_id, signed.run, act.person_id, stamp(act.at), signed.course, signed.digest, signed.findings),
-        ).fetchone()["id"]
-        values = [row_values(row) for row in signed.rows]
-        made = connection.execute(
-            "INSERT INTO sending (signing_id, key, rows, digest, state) VALUES (?, ?, ?, ?, 'signed') RETURNING id",
-            (signing, key, json.dumps(values, ensure_ascii=False), digest(signed.rows)),
-        ).fetchone()["id"]
-        entry.what = f"signed {len(signed.rows)} {signed.run} grades"
-        entry.after = {"rows": values, "digest": digest(signed.rows), "signed": signed.digest}
+    with transaction(connection):
+        with writing(connection, act, "signed") as entry:
+            assert act.section_id is not None  # noqa: S101
+            if _latest(connection, act.section_id, signed.run) != seen:
+                raise ChangedSinceError(
+                    "These grades were signed in another window meanwhile; nothing was signed twice."
+                )
+            signing = connection.execute(
+                "INSERT INTO signing (section_id, run, person_id, signed_at, course, course_digest, findings)"
+                " VALUES (?, ?, ?, ?, ?, ?, ?) RETURNING id",
+                (act.section_id, signed.run, act.person_id, stamp(act.at), signed.course, signed.digest,
+                 signed.findings),
+            ).fetchone()["id"]  # fmt: skip
+            values = [row_values(row) for row in signed.rows]
+            made = connection.execute(
+                "INSERT INTO sending (signing_id, key, rows, digest, state) VALUES (?, ?, ?, ?, 'signed') RETURNING id",
+                (signing, key, json.dumps(values, ensure_ascii=False), digest(signed.rows)),
+            ).fetchone()["id"]
+            entry.what = f"signed {len(signed.rows)} {signed.run} grades"
+            entry.after = {"rows": values, "digest": digest(signed.rows), "signed": signed.digest}
+        connection.execute("UPDATE signing SET history_seal = ? WHERE id = ?", (entry.seal, signing))
     return int(made)
 
 

@@ -35,7 +35,10 @@ class RowAnswer:
 
 @dataclass(frozen=True)
 class Receipt:
-    """What the registrar answers to a submission: how many rows it accepted and refused, and each row's answer."""
+    """What the registrar answers to a submission: how many rows it accepted and refused, and each row's answer.
+
+    `history_seal` repeats what came with the submission; a registrar that does not keep it says nothing.
+    """
 
     number: str
     received_at: str
@@ -43,6 +46,7 @@ class Receipt:
     refused: int
     digest: str
     rows: tuple[RowAnswer, ...]
+    history_seal: str = ""
 
     @property
     def words(self) -> str:
@@ -65,6 +69,7 @@ def read_receipt(value: object, field: str = "receipt") -> Receipt:
         keys.needed("refused", whole_number),
         keys.needed("digest", text),
         keys.needed("rows", rows(_read_row)),
+        keys.given("history_seal", any_text, ""),
     )
     refuse_repeat([row.id for row in receipt.rows], lambda i: f"{field}.rows[{i}].id")
     if receipt.accepted != len(receipt.accepted_ids) or receipt.accepted + receipt.refused != len(receipt.rows):

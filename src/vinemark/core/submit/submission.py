@@ -20,6 +20,7 @@ class Submission:
 
     `send_after` is when it goes out by itself; `by_file` says that it was taken out as a file; `unconfirmed` that an
     attempt may have arrived of which the registrar has said nothing; `unreadable` that its saved receipt is damaged.
+    `history_seal` is the seal of the history up to the signature, empty for those signed before there were seals.
     """
 
     id: int
@@ -39,6 +40,7 @@ class Submission:
     by_file: bool
     unconfirmed: bool = False
     unreadable: bool = False
+    history_seal: str = ""
 
     @property
     def may_be_withdrawn(self) -> bool:

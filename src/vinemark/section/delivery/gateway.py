@@ -107,11 +107,7 @@ class Gateway:
 
     def submit(self, ref: str, submission: Submission) -> Receipt | Trouble:
         """Hand in a submission under its key. A receipt for other rows than were signed is no answer to it."""
-        answer = self._ask(
-            lambda: self.client.submit(
-                ref, submission.run, submission.key, submission.signer_email, submission.digest, submission.rows
-            )
-        )
+        answer = self._ask(lambda: self.client.submit(ref, submission))
         return _fitting(answer, submission) if isinstance(answer, Receipt) else answer
 
     def ask_change(self, ref: str, key: str, signed_by: str, request: Mapping[str, Any]) -> ChangeAnswer | Trouble:
@@ -126,6 +122,8 @@ def _fitting(receipt: Receipt, submission: Submission) -> Receipt | Unanswered:
         return Unanswered("its receipt is for other rows")
     if any(row.code and row.code != sent[row.id] for row in receipt.rows):
         return Unanswered("its receipt names other codes than were sent")
+    if receipt.history_seal not in {"", submission.history_seal}:
+        return Unanswered("its receipt is for another history than was signed")
     return receipt
 
 

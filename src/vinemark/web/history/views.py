@@ -8,6 +8,7 @@ from flask.typing import ResponseReturnValue
 from vinemark.core.course.course import RUNS
 from vinemark.section.acts.undo import undo
 from vinemark.section.history_words import GROUPS, TOLD, entry_detail
+from vinemark.store.chain import last_seal
 from vinemark.store.history import ENTRIES_SHOWN, WantedEntries, entries_of
 from vinemark.store.undo import can_undo
 from vinemark.web.request import (
@@ -51,6 +52,7 @@ def show(section_id: int) -> ResponseReturnValue:
         group=group if group in GROUPS else "",
         student=wanted.student,
         students=sorted(section.course.students, key=lambda one: one.name),
+        seal=last_seal(database(), section_id),
     )
 
 
