@@ -10,6 +10,7 @@ import pdfplumber
 import pytest
 
 from tests.web.conftest import CLOCK, Site
+from tests.web.test_steps import type_cell
 from vinemark.core.audit import audit
 from vinemark.core.audit.finding import Finding
 from vinemark.core.base.number import fixed
@@ -185,14 +186,58 @@ def test_figures_from_elsewhere_are_compared_and_explained(site: Site, hydr: int
     grades = grades_of(replace(course, plan=other), CLOCK.today())
     rows = [f"{s.id},{fixed(grades[s.id].percent or Fraction(0), 2)}" for s in course.students]
     data = "id,Total\n" + "\n".join(rows) + "\nL0,50\n"
-    upload = {"file": (io.BytesIO(data.encode()), "totals.csv")}
-    page = site.browser.post(f"/s/{hydr}/elsewhere", data=upload).text
+    page = compare(site, hydr, data)
     assert re.search(r"<strong>34</strong> of 34 agree if blanks count as 0", page)
     assert re.search(r"<h2>(2\d|3[0-3]) of 34 agree</h2>", page)
     assert "L0" in page
-    nothing = {"file": (io.BytesIO(b"a,b\n1,2\n"), "x.csv")}
-    assert "has no column for the student" in site.browser.post(f"/s/{hydr}/elsewhere", data=nothing).text
+    assert page.count("#row-L0") == 34
+    assert "has no column for the student" in compare(site, hydr, "a,b\n1,2\n")
     assert site.browser.post(f"/s/{hydr}/elsewhere").status_code == 422
+    assert "choose what it is compared with" in compare(site, hydr, data, against="moon")
+
+
+def compare(site: Site, section: int, data: str, **more: str) -> str:
+    """What the page says of a file of figures."""
+    upload = {"file": (io.BytesIO(data.encode()), "totals.csv"), **more}
+    return site.browser.post(f"/s/{section}/elsewhere", data=upload, follow_redirects=True).text
+
+
+def test_a_comparison_is_kept_repeated_printed_and_removed(site: Site, hydr: int) -> None:
+    course = site.course(hydr)
+    grades = grades_of(course, CLOCK.today())
+    first, *rest = course.students
+    rows = [f"{s.id},{fixed(grades[s.id].percent or Fraction(0), 2)},{grades[s.id].letter}" for s in rest]
+    page = compare(site, hydr, "id,Total,Letter\n" + "\n".join(rows))
+    assert f"<h2>{len(rows)} of {len(rows)} agree</h2>" in page
+    assert f"#row-{first.id}" in page[page.index("Not in the file") :]
+    plan = replace(course.plan, categories=tuple(replace(c, blanks="zero") for c in course.plan.categories))
+    other = grades_of(replace(course, plan=plan), CLOCK.today())
+    student = next(s for s in rest if other[s.id].percent != grades[s.id].percent)
+    blank = next(i for _, i in course.plan.items() if i.counts and course.cell(student.id, i.id) is None)
+    type_cell(site, hydr, student.id, blank.id, "0")
+    again = site.browser.get(f"/s/{hydr}/elsewhere").text
+    assert f"{len(rows) - 1} of {len(rows)} agree" in again
+    letters = site.browser.get(f"/s/{hydr}/elsewhere/1?column=1").text
+    assert "column “Letter”" in letters
+    assert "0 of 33 agree" in site.browser.get(f"/s/{hydr}/elsewhere/1?column=1&against=final").text
+    paper = site.browser.get(f"/s/{hydr}/elsewhere/1/paper?column=1").text
+    assert "Comparison with totals.csv" in paper
+    assert first.plain_name in paper
+    assert f"/s/{hydr}/elsewhere/1/paper?column=1&amp;pdf=1" in paper
+    assert site.browser.get(f"/s/{hydr}/elsewhere/1/paper?pdf=1").data.startswith(b"%PDF-")
+    assert "Compared before" not in site.post(f"/s/{hydr}/elsewhere/1/remove").text
+    assert site.browser.get(f"/s/{hydr}/elsewhere/1").status_code == 404
+
+
+def test_the_official_list_is_held_against_what_was_settled(site: Site) -> None:
+    fibr = site.section("FIBR 120-01")
+    course = site.course(fibr)
+    rows = [f"{s.id},{course.settled[s.id].grade if s.id in course.settled else 'A'}" for s in course.students]
+    rows[0] = f"{course.students[0].id},W"
+    page = compare(site, fibr, "Student ID,Official grade\n" + "\n".join(rows), against="final")
+    settled = sum(s.id in course.settled for s in course.students[1:])
+    assert f"<h2>{settled} of {len(rows)} agree</h2>" in page
+    assert "no rules are tried" in page
 
 
 def test_raising_one_student_shows_who_stands_in_the_same_place(site: Site, hydr: int) -> None:

@@ -25,6 +25,7 @@ MAY: dict[str, tuple[Role, ...]] = {
     "made.show": ALL, "made.progress": ALL, "made.give": ALL,
     # reading what is settled, why, and what the registrar has
     "audit.show": WHOLE, "audit.try_cutoffs": WHOLE, "outside_totals.choose": WHOLE, "outside_totals.look": WHOLE,
+    "outside_totals.show": WHOLE, "outside_totals.on_paper": WHOLE,
     "papers.audit_document": WHOLE, "papers.student_record": WHOLE, "papers.all_records": WHOLE,
     "settle.show": WHOLE, "settle.about": WHOLE, "submit.show": WHOLE, "submit.news": WHOLE,
     "submit_papers.codes": WHOLE, "submit_papers.comparison": WHOLE, "submit_papers.proof": WHOLE,
@@ -55,7 +56,8 @@ def own() -> set[str]:
         "syllabus.note", "syllabus.point", "syllabus.put_in", "syllabus.sign", "settle.add_from_roster",
         "settle.set_aside", "settle.settle_one", "settle.settle_rest", "settle.show_grades", "submit.check_copy",
         "submit.follow_roster", "submit.refresh", "submit.send", "submit.sign", "submit.take_answer", "submit.update",
-        "submit.withdraw_signature", "submit_papers.grade_file", "after.ask", "after.ask_again", "after.check_copy",
+        "outside_totals.remove", "submit.withdraw_signature", "submit_papers.grade_file",
+        "after.ask", "after.ask_again", "after.check_copy",
         "after.refresh", "deleting.ask", "deleting.delete", "deleting.ask_student",
         "deleting.delete_student", "class_list.add", "class_list.add_trial", "class_list.remove_trial",
         "class_list.correct", "class_list.joined", "class_list.put_back",

@@ -11,7 +11,17 @@ from typing import Any, Final, get_args
 
 from vinemark.core.after.grade_change import ChangeState
 from vinemark.core.base.limits import COUNT_LIMIT, FIRST_DAY, LAST_DAY, NOTE_LIMIT, OTHER_CENTURY, more_than
-from vinemark.core.base.refused import Keys, Refused, any_text, iso_day, iso_moment, one_line, one_of, rows
+from vinemark.core.base.refused import (
+    Keys,
+    Refused,
+    any_text,
+    iso_day,
+    iso_moment,
+    one_line,
+    one_of,
+    rows,
+    whole_number,
+)
 from vinemark.core.course.cell_text import kept_cell
 from vinemark.core.course.course import RUNS, Course
 from vinemark.core.course.read_plan import read_plan
@@ -313,6 +323,9 @@ _BESIDE: Final[Mapping[str, Mapping[str, Reader]]] = {
                 "joined": _maybe(iso_day)},
     "groups": {"item_id": one_line, "student_id": one_line, "name": one_line},
     "former_ids": {"former_id": one_line, "student_id": one_line},
+    "comparisons": {"number": _number, "name": _line, "headings": _json(rows(_line)), "likely": whole_number,
+                    "against": one_of(("computed", *RUNS)), "unknown": _json(rows(any_text)), "at": _moment},
+    "figures": {"number": _number, "student_id": one_line, "place": whole_number, "figure": _line},
 }  # fmt: skip
-_LATER: Final = frozenset({"details", "former_ids", "groups"})
+_LATER: Final = frozenset({"details", "former_ids", "groups", "comparisons", "figures"})
 """What older archives do not have."""

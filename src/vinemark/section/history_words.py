@@ -47,7 +47,7 @@ class EntryDetail:
 GROUPS: Mapping[str, Sequence[str]] = {
     "Scores": ("scores", "import", "remark", "groups"),
     "Plan and syllabus": ("plan", "rehearsal", "syllabus", "reading", "match", "syllabus note"),
-    "Findings": ("finding",),
+    "Findings": ("finding", "comparison"),
     "Settled grades": ("settled-final", "settled-midterm", "adjustment", "set-aside"),
     "What students see": ("access", "grades-opened"),
     "Registrar": ("office", "roster", "signed", "sending", "read-back", "grade-change"),

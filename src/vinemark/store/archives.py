@@ -32,6 +32,8 @@ _BESIDE = {
     "details": "SELECT student_id, preferred, pronunciation, remark, joined FROM student_detail WHERE section_id = ?",
     "groups": "SELECT item_id, student_id, name FROM item_group WHERE section_id = ?",
     "former_ids": "SELECT former_id, student_id FROM former_id WHERE section_id = ?",
+    "comparisons": "SELECT number, name, headings, likely, against, unknown, at FROM comparison WHERE section_id = ?",
+    "figures": "SELECT number, student_id, place, figure FROM comparison_figure WHERE section_id = ?",
 }
 _INTO = {
     "read_back": "INSERT INTO read_back (section_id, run, rows, posted_at, read_at, fell_back, covers)"
@@ -48,11 +50,14 @@ _INTO = {
                " (:section_id, :student_id, :preferred, :pronunciation, :remark, :joined)",
     "groups": "INSERT INTO item_group VALUES (:section_id, :item_id, :student_id, :name)",
     "former_ids": "INSERT INTO former_id VALUES (:section_id, :former_id, :student_id)",
+    "comparisons": "INSERT INTO comparison VALUES"
+                   " (:section_id, :number, :name, :headings, :likely, :against, :unknown, :at)",
+    "figures": "INSERT INTO comparison_figure VALUES (:section_id, :number, :student_id, :place, :figure)",
     "stands": "INSERT INTO finding_stand VALUES (:section_id, :place, :facts, :reason, :person, :at)",
 }  # fmt: skip
 
 
-LATER_TABLES = frozenset({"details", "former_ids", "groups"})
+LATER_TABLES = frozenset({"details", "former_ids", "groups", "comparisons", "figures"})
 """What older archives do not have."""
 
 

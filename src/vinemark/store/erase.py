@@ -71,6 +71,13 @@ def erase_student(connection: Connection, act: Act, traces: Traces) -> None:
             (section, student, student),
         )
         for row in connection.execute(
+            "SELECT number, unknown FROM comparison WHERE section_id = ?", (section,)
+        ).fetchall():
+            connection.execute(
+                "UPDATE comparison SET unknown = ? WHERE section_id = ? AND number = ?",
+                (_erased(row["unknown"], traces), section, row["number"]),
+            )
+        for row in connection.execute(
             "SELECT entry_id AS id, matching FROM file_taken WHERE section_id = ?", (section,)
         ).fetchall():
             connection.execute(

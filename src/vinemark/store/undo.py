@@ -12,6 +12,7 @@ from vinemark.core.scores.typed_cells import CellWrite
 from vinemark.store.acceptances import acceptance_text, put_acceptances
 from vinemark.store.adjustments import kept_adjustments, put_adjustments
 from vinemark.store.class_list import put_class_back
+from vinemark.store.comparisons import kept_comparisons, put_comparisons
 from vinemark.store.database import Connection, Row
 from vinemark.store.groups import groups_of, put_groups
 from vinemark.store.history import Act, ChangedSinceError, HistoryEntry, writing
@@ -42,6 +43,7 @@ UNDOABLE = frozenset(
         "grades-opened",
         "class-list",
         "groups",
+        "comparison",
     }
 )
 
@@ -185,6 +187,13 @@ def _groups(connection: Connection, section_id: int, entry: HistoryEntry) -> Non
     put_groups(connection, section_id, entry.after)
 
 
+def _comparison(connection: Connection, section_id: int, entry: HistoryEntry) -> None:
+    now = kept_comparisons(connection, section_id)
+    if any(now.get(number) != values for number, values in entry.before.items()):
+        raise ChangedSinceError("This comparison was removed or put back since. Nothing was undone.")
+    put_comparisons(connection, section_id, entry.after)
+
+
 def _refuse_changed(expected: dict[str, Any], now: Callable[[str], str | None]) -> None:
     changed = [student for student, text in expected.items() if now(student) != text]
     if changed:
@@ -207,4 +216,5 @@ _HANDLERS: dict[str, Callable[[Connection, int, HistoryEntry], None]] = {
     "grades-opened": _grades_visible,
     "class-list": _class_list,
     "groups": _groups,
+    "comparison": _comparison,
 }

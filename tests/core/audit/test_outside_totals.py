@@ -1,17 +1,20 @@
 """Totals from elsewhere, held against ours."""
 
+import random
 from dataclasses import replace
 from fractions import Fraction
 
 import pytest
 
 from tests.builders import AFTER, category, course, plan
-from vinemark.core.audit.outside_totals import OutsideFigure, compare_totals, other_rules, read_figure
+from tests.core.audit.audit_courses import clean
+from vinemark.core.audit.other_rules import other_rules
+from vinemark.core.audit.outside_totals import OutsideFigure, compare_totals, held_totals, read_figure, read_figures
 from vinemark.core.base.number import round_half_up
 from vinemark.core.course.cell import DetailedScore
 from vinemark.core.course.course import Adjustment
 from vinemark.core.grade.class_columns import grades_of
-from vinemark.core.plan.plan import Plan
+from vinemark.core.plan.plan import Plan, ScaleRow
 from vinemark.core.plan.rules import Alternative, Condition, Consequence, LateRule, Replacement, Requirement
 
 LETTERS = ("A", "A-", "B")
@@ -63,12 +66,12 @@ def test_the_rule_that_explains_a_difference_comes_first() -> None:
 
 def test_only_rules_that_are_others_are_tried() -> None:
     of = plan(category("10", weight="60"), category("10", weight="40", prefix="j"))
-    words = [w for w, _ in other_rules(of)]
+    words = [one.words for one in other_rules(of)]
     assert "without Category i (60%)" in words
     assert "points earned out of points possible" in words
     assert "letters by the exact percent" not in words
     assert "nothing is dropped" not in words
-    assert all(other != of for _, other in other_rules(of))
+    assert all(one.plan != of for one in other_rules(of))
 
 
 TWO = Fraction(2)
@@ -115,3 +118,31 @@ def test_without_adjustments() -> None:
     assert [(one.words, one.agree) for one in compare_totals(given, theirs, AFTER).explanations] == [
         ("without adjustments", 2)
     ]
+
+
+def test_how_far_theirs_is_from_ours() -> None:
+    of = course(plan(category("3")), {"ada": ["2"], "bo": ["3"], "cy": [None]})
+    theirs = {"ada": read_figure("70", LETTERS), "bo": read_figure("99.5", LETTERS), "cy": read_figure("1", LETTERS)}
+    found = held_totals(of, {s: f for s, f in theirs.items() if f}, AFTER)
+    assert [line.apart for line in found.lines] == ["+3.33", "−0.50", ""]
+    assert held_totals(of, {"ada": OutsideFigure("A")}, AFTER).lines[0].apart == ""
+    assert [student.id for student in held_totals(of, {"ada": OutsideFigure("A")}, AFTER).missing] == ["bo", "cy"]
+
+
+def test_points_percents_and_letters_are_told_apart() -> None:
+    of = course(plan(category("20", "30")), {"ada": ["18", "27"], "bo": ["10", "30"]})
+    points = read_figures({"ada": "45", "bo": "40"}, of, AFTER)
+    assert {f.points for f in points.values()} == {45, 40}
+    assert held_totals(replace(of, plan=replace(of.plan, basis="points")), points, AFTER).agree == 2
+    assert {f.percent for f in read_figures({"ada": "90", "bo": "80"}, of, AFTER).values()} == {90, 80}
+    assert {f.text for f in read_figures({"ada": "a", "bo": "B", "cy": "?"}, of, AFTER).values()} == {"A", "B"}
+    signed = replace(of, plan=replace(of.plan, scale=(ScaleRow("D+", Fraction(60)), ScaleRow("D-", Fraction(0)))))
+    assert {f.text for f in read_figures({"ada": "D"}, signed, AFTER).values()} == {"D"}
+
+
+def test_rules_that_make_few_agree_by_chance_are_not_told() -> None:
+    of = clean(11)
+    rng = random.Random(3)
+    theirs = {s.id: OutsideFigure("", Fraction(rng.randrange(4000, 9900), 100), 2) for s in of.students}
+    found = compare_totals(of, theirs, AFTER)
+    assert all(one.agree - found.agree >= len(of.students) // 10 for one in found.explanations)

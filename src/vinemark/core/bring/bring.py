@@ -4,13 +4,12 @@ from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import date
 
+from vinemark.core.audit.other_rules import other_rules
 from vinemark.core.audit.outside_totals import (
     Comparison,
     OutsideFigure,
-    agreeing,
+    by_unit,
     compare_totals,
-    in_points,
-    other_rules,
     read_figure,
 )
 from vinemark.core.base.number import exact_text
@@ -99,12 +98,14 @@ def brought(reading: TableReading, course: Course, said: Bringing, as_of: date, 
     if scale:
         drafted = replace(drafted, plan=replace(drafted.plan, scale=scale))
     for words in said.rules:
-        drafted = replace(drafted, plan=dict(other_rules(drafted.plan)).get(words, drafted.plan))
+        plans = {rule.words: rule.plan for rule in other_rules(drafted.plan)}
+        drafted = replace(drafted, plan=plans.get(words, drafted.plan))
     after = replace(course, plan=drafted.plan, students=(*course.students, *people.new))
     cells, same, refused = _cells(reading, after, columns, drafted, people)
     after = replace(after, scores=_with_scores(after, cells))
     held = [
-        HeldAgainst(c, compare_totals(after, f, as_of)) for c, f in _figures(reading, columns, people, after, as_of)
+        HeldAgainst(c, compare_totals(after, f, as_of, likeliest=1))
+        for c, f in _figures(reading, columns, people, after, as_of)
     ]
     return Brought(
         columns, people, drafted, after, cells, same, refused, _remarks(reading, columns, people), held, bool(scale)
@@ -208,18 +209,5 @@ def _figures(
             and (figure := read_figure(values.get(one.column, ""), letters)) is not None
         }
         if read:
-            found.append((one, _by_unit(one, read, after, as_of)))
+            found.append((one, read if one.use == "letter" else by_unit(read, after, as_of, one.unit == "points")))
     return found
-
-
-def _by_unit(
-    one: BroughtColumn, read: Mapping[str, OutsideFigure], after: Course, as_of: date
-) -> Mapping[str, OutsideFigure]:
-    """Totals read as points where they are points: by what the reader found, and by what agrees."""
-    if one.use == "letter":
-        return read
-    points = {student: in_points(figure) for student, figure in read.items()}
-    as_percent, as_points = agreeing(after, read, as_of), agreeing(after, points, as_of)
-    if as_percent != as_points:
-        return points if as_points > as_percent else read
-    return points if one.unit == "points" else read

@@ -2,6 +2,7 @@
 
 import hashlib
 from collections.abc import Sequence
+from urllib.parse import urlencode
 
 from flask import Blueprint, render_template, request, url_for
 from flask.typing import ResponseReturnValue
@@ -36,7 +37,8 @@ blueprint.before_request(require_sign_in)
 def paper(template: str, name: str, section: SectionState, what: str = "", **values: object) -> ResponseReturnValue:
     """A printed page, or with ?pdf its PDF: a file of this name, which screens call `what` where it says more."""
     shown = {"section": section, "now": settings().clock.now(), "pdf": "pdf" in request.args, **values}
-    html = render_template(template, **shown)
+    pdf_address = f"{request.path}?{urlencode({**request.args, 'pdf': '1'})}"
+    html = render_template(template, **shown, pdf_address=pdf_address)
     if not shown["pdf"]:
         return html
     file = file_name(section.name.short, name, ending=".pdf")
