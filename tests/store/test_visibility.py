@@ -14,11 +14,22 @@ def test_choices_are_kept_and_undone_to_what_stood_before(kept: Kept) -> None:
 
 
 def test_each_runs_grades_are_opened_by_themselves(kept: Kept) -> None:
-    entry = visibility.write_grades_visible(kept.connection, kept.act(), "final", True)
-    assert visibility.grades_visible_since(kept.connection, kept.section, "final") == "2026-12-19T10:00:00"
-    assert visibility.grades_visible_since(kept.connection, kept.section, "midterm") is None
+    entry = visibility.write_grades_visible(kept.connection, kept.act(), "final", "settled")
+    assert visibility.grades_visible(kept.connection, kept.section, "final") == ("2026-12-19T10:00:00", "settled")
+    assert visibility.grades_visible(kept.connection, kept.section, "midterm") is None
     undo_entry(kept.connection, kept.act(), entry)
-    assert visibility.grades_visible_since(kept.connection, kept.section, "final") is None
-    visibility.write_grades_visible(kept.connection, kept.act(), "midterm", True)
-    visibility.write_grades_visible(kept.connection, kept.act(), "midterm", False)
-    assert visibility.grades_visible_since(kept.connection, kept.section, "midterm") is None
+    assert visibility.grades_visible(kept.connection, kept.section, "final") is None
+    visibility.write_grades_visible(kept.connection, kept.act(), "midterm", "settled")
+    visibility.write_grades_visible(kept.connection, kept.act(), "midterm", None)
+    assert visibility.grades_visible(kept.connection, kept.section, "midterm") is None
+
+
+def test_which_grade_students_see_is_chosen_and_an_undo_brings_the_other_back(kept: Kept) -> None:
+    visibility.write_grades_visible(kept.connection, kept.act(), "final", "computed")
+    entry = visibility.write_grades_visible(kept.connection, kept.act(), "final", "settled")
+    undo_entry(kept.connection, kept.act(), entry)
+    found = visibility.grades_visible(kept.connection, kept.section, "final")
+    assert found is not None
+    assert found.shows == "computed"
+    assert visibility.grades_visible_of(found.text) == found
+    assert visibility.grades_visible_of("2026-12-19T10:00:00").shows == "settled"

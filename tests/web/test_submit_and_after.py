@@ -109,8 +109,12 @@ def test_an_unknown_run_is_not_found(site: Site, fibr: int) -> None:
 
 def test_grades_are_opened_to_students_and_held_back_again_by_undo(site: Site, fibr: int) -> None:
     assert "Students do not see these final grades yet" in page(site, fibr, "settle")
-    shown = site.post(f"/s/{fibr}/settle/visible", visible="1").text
+    shown = site.post(f"/s/{fibr}/settle/visible", visible="settled").text
     assert "Students see the final grade that is settled here" in shown
+    follows = site.post(f"/s/{fibr}/settle/visible", visible="computed").text
+    assert "Students see the computed grade as it follows each score" in follows
+    shown = site.post(f"/s/{fibr}/settle/visible", visible="").text
+    shown = site.post(f"/s/{fibr}/settle/visible", visible="settled").text
     undo = re.search(rf'action="(/s/{fibr}/history/undo/\d+)"', shown)
     assert undo is not None
     assert "Students do not see these final grades yet" in site.post(undo[1], step="settle").text

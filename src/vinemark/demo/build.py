@@ -285,7 +285,7 @@ class Demo:
         taken = take_as_computed(then, {s.id: grade_of(then, s.id, MIDTERM.date()) for s in then.enrolled()})
         act = Act(self.owner, MIDTERM, section.id)
         settled.write_grades(self.connection, act, taken, f"{len(taken)} midterm grades settled as computed", "midterm")
-        visibility.write_grades_visible(self.connection, act, "midterm", True)
+        visibility.write_grades_visible(self.connection, act, "midterm", "settled")
         signed = then.with_settled(taken).for_run("final")
         self._send_and_post(section, "midterm", MIDTERM, datetime(2026, 10, 19, 18, 0), signed)
 

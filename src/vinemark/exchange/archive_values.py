@@ -26,7 +26,7 @@ from vinemark.core.course.cell_text import kept_cell
 from vinemark.core.course.course import RUNS, Course
 from vinemark.core.course.read_plan import read_plan
 from vinemark.core.course.read_records import read_settled
-from vinemark.core.scores.visibility import VISIBILITY_RULES
+from vinemark.core.scores.visibility import VISIBILITY_RULES, ShownGrade
 from vinemark.core.submit.grade_row import GradeRow, read_grade_row
 from vinemark.core.submit.receipt import read_receipt
 from vinemark.core.submit.submission import SubmissionState
@@ -299,7 +299,7 @@ _SENDING: Final[Mapping[str, Reader]] = {
     "rows": rows(_grade_row), "digest": one_line, "state": one_of(get_args(SubmissionState)),
     "trouble": _maybe(_note), "receipt": _maybe(_receipt), "answered_at": _maybe(_moment), "history_seal": _hexadecimal,
 }  # fmt: skip
-_LATER_COLUMNS: Final = frozenset({"salt", "seal", "first_digest", "history_seal"})
+_LATER_COLUMNS: Final = frozenset({"salt", "seal", "first_digest", "history_seal", "shows"})
 """What rows of older archives do not have."""
 _CHANGE: Final[Mapping[str, Reader]] = {
     "key": one_line, "student_id": one_line, "old": _maybe(_grade_row), "new": _grade_row, "settled": _settled,
@@ -315,7 +315,7 @@ _BESIDE: Final[Mapping[str, Mapping[str, Reader]]] = {
                   "read_at": _moment, "fell_back": _json(rows(_grade_row))},
     "remarks": {"student_id": one_line, "item_id": one_line, "remark": _note},
     "access": {"item_id": one_line, "access": one_of(VISIBILITY_RULES)},
-    "opened": {"run": one_of(RUNS), "at": _moment},
+    "opened": {"run": one_of(RUNS), "at": _moment, "shows": one_of(get_args(ShownGrade))},
     "stands": {"place": any_text, "facts": any_text, "reason": _note, "person": _line, "at": _moment},
     "plans": {"version": _number, "plan": _plan, "undoes": _maybe(_number)},
     "scores": {"student_id": one_line, "item_id": one_line, "cell": _kept},

@@ -68,7 +68,7 @@ def _lane(section: SectionState) -> Lane:
         findings=run.open_findings if section.run == "final" else (),
         signed=len({row.id for one in run.submissions if one.state != "refused" for row in one.rows}),
         sent=run.at_registrar,
-        opened=run.visible_since is not None,
+        opened=run.visible is not None,
     )
     closed = section.gate.state == "closed" and section.window_due is not None
     return Lane(

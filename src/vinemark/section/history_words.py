@@ -15,11 +15,12 @@ from vinemark.core.course.read_records import read_settled
 from vinemark.core.course.stand_in import student_id_words
 from vinemark.core.plan.diff import plan_differences
 from vinemark.core.scores.adjusting import adjustment_words
-from vinemark.core.scores.visibility import VISIBILITY_WORDS
+from vinemark.core.scores.visibility import SHOWN_GRADE_WORDS, VISIBILITY_WORDS
 from vinemark.core.submit.proof import beside_words
 from vinemark.section.state import SectionState
 from vinemark.store import history, plans
 from vinemark.store.history import LaterEntry
+from vinemark.store.visibility import grades_visible_of
 
 _NOTHING = "nothing"
 _BLANK = "blank"
@@ -136,8 +137,12 @@ def _finding(section: SectionState, key: str) -> str:
     return f"{name}, {_who(section, student)}" if student else name
 
 
-def _moment(_: SectionState, value: Any) -> str:
-    return f"since {weekday_time_words(datetime.fromisoformat(value))}" if value else "hidden"
+def _grades_visible(_: SectionState, value: Any) -> str:
+    if not value:
+        return "hidden"
+    found = grades_visible_of(str(value))
+    since = weekday_time_words(datetime.fromisoformat(found.since))
+    return f"{SHOWN_GRADE_WORDS[found.shows]}, since {since}"
 
 
 def _plan(section: SectionState, entry: LaterEntry) -> Iterable[EntryLine]:
@@ -233,7 +238,7 @@ _WORDS: Mapping[str, Callable[[SectionState, LaterEntry], Iterable[EntryLine]]] 
     "settled-midterm": _by_key(_who, _settled),
     "set-aside": _by_key(_who, lambda _, reason: f"set aside: {reason}" if reason else "in the class"),
     "access": _by_key(_item, lambda _, rule: VISIBILITY_WORDS.get(rule or "held", str(rule))),
-    "grades-opened": _by_key(lambda _, run: f"{run.capitalize()} grades", _moment),
+    "grades-opened": _by_key(lambda _, run: f"{run.capitalize()} grades", _grades_visible),
     "finding": _by_key(_finding, _accepted),
     "plan": _plan,
     "rehearsal": _plan,

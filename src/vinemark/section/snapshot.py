@@ -74,7 +74,7 @@ class LoadedRun:
 
     submissions: Sequence[Submission]
     copy: RegistrarCopy | None
-    visible_since: str | None
+    visible: visibility.GradesVisible | None
     signed_course: str | None
 
 
@@ -125,7 +125,7 @@ def _load_run(connection: Connection, section_id: int, run: Run) -> LoadedRun:
     return LoadedRun(
         submissions=sent,
         copy=submissions.registrar_copy_of(connection, section_id, run),
-        visible_since=visibility.grades_visible_since(connection, section_id, run),
+        visible=visibility.grades_visible(connection, section_id, run),
         signed_course=submissions.signed_course(connection, section_id, last.id) if last else None,
     )
 
@@ -294,7 +294,7 @@ class RunSnapshot:
         self._loaded = whole.loaded.runs[run]
         self.submissions = self._loaded.submissions
         self.copy = self._loaded.copy
-        self.visible_since = self._loaded.visible_since
+        self.visible = self._loaded.visible
 
     def keep_loaded(self, earlier: "RunSnapshot", settled: bool) -> None:
         """Take over what hangs on nothing but what is loaded beside the course, and on settled grades where those are

@@ -25,7 +25,7 @@ _BESIDE = {
     "read_back": "SELECT run, rows, posted_at, read_at, fell_back FROM read_back WHERE section_id = ?",
     "remarks": "SELECT student_id, item_id, remark FROM cell_remark WHERE section_id = ?",
     "access": "SELECT item_id, access FROM item_access WHERE section_id = ?",
-    "opened": "SELECT run, at FROM grades_opened WHERE section_id = ?",
+    "opened": "SELECT run, at, shows FROM grades_opened WHERE section_id = ?",
     "stands": "SELECT place, facts, reason, person, at FROM finding_stand WHERE section_id = ?",
     "plans": "SELECT version, plan, undoes FROM plan_version WHERE section_id = ? ORDER BY version",
     "scores": "SELECT student_id, item_id, cell FROM score WHERE section_id = ?",
@@ -43,7 +43,7 @@ _INTO = {
                  " AND d.answered_at <= :read_at), 0))",
     "remarks": "INSERT INTO cell_remark VALUES (:section_id, :student_id, :item_id, :remark)",
     "access": "INSERT INTO item_access VALUES (:section_id, :item_id, :access)",
-    "opened": "INSERT INTO grades_opened VALUES (:section_id, :run, :at)",
+    "opened": "INSERT INTO grades_opened (section_id, run, at, shows) VALUES (:section_id, :run, :at, :shows)",
     "plans": "INSERT INTO plan_version VALUES (:section_id, :version, :plan, :undoes)",
     "scores": "INSERT INTO score VALUES (:section_id, :student_id, :item_id, :cell) ON CONFLICT DO NOTHING",
     "details": "INSERT INTO student_detail VALUES"
@@ -57,6 +57,8 @@ _INTO = {
 }  # fmt: skip
 
 
+_OF_OLDER = {"shows": "settled"}
+"""What rows of older archives do not have."""
 LATER_TABLES = frozenset({"details", "former_ids", "groups", "comparisons", "figures"})
 """What older archives do not have."""
 
@@ -212,7 +214,7 @@ def _take_beside(connection: Connection, section_id: int, beside: Mapping[str, S
         connection.execute("DELETE FROM plan_version WHERE section_id = ?", (section_id,))
     for name, query in _INTO.items():
         rows = beside.get(name, ()) if name in LATER_TABLES else beside[name]
-        connection.executemany(query, [{**row, "section_id": section_id} for row in rows])
+        connection.executemany(query, [{**_OF_OLDER, **row, "section_id": section_id} for row in rows])
 
 
 def _refuse_unreadable(beside: Mapping[str, Sequence[Mapping[str, Any]]]) -> None:

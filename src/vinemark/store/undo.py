@@ -24,7 +24,7 @@ from vinemark.store.remarks import put_remarks, remarks_of
 from vinemark.store.scores import current_cells, replace_cells, symbols_used
 from vinemark.store.sections import insert_students, plan_of
 from vinemark.store.settled import aside_text, put_aside, put_settled, settled_text
-from vinemark.store.visibility import grades_visible_since, put_grades_visible, put_visibility, visibility_of
+from vinemark.store.visibility import grades_visible_text, put_grades_visible, put_visibility, visibility_of
 
 UNDOABLE = frozenset(
     {
@@ -173,7 +173,7 @@ def _roster(connection: Connection, section_id: int, entry: HistoryEntry) -> Non
 
 
 def _grades_visible(connection: Connection, section_id: int, entry: HistoryEntry) -> None:
-    _refuse_changed(entry.before, lambda run: grades_visible_since(connection, section_id, run))
+    _refuse_changed(entry.before, lambda run: grades_visible_text(connection, section_id, run))
     put_grades_visible(connection, section_id, entry.after)
 
 

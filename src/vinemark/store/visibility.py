@@ -1,10 +1,10 @@
-"""What students can see: items, by what was chosen for each, and the settled grades of a run."""
+"""What students can see: items, by what was chosen for each, and the grades of a run."""
 
 from collections.abc import Mapping
-from typing import cast
+from typing import NamedTuple, cast
 
 from vinemark.core.course.course import Run
-from vinemark.core.scores.visibility import VisibilityRule
+from vinemark.core.scores.visibility import SHOWN_GRADE_WORDS, ShownGrade, VisibilityRule
 from vinemark.store.database import Connection
 from vinemark.store.history import Act, stamp, writing
 
@@ -34,28 +34,57 @@ def put_visibility(connection: Connection, section_id: int, chosen: Mapping[str,
             connection.execute("INSERT INTO item_access VALUES (?, ?, ?)", (section_id, item, rule))
 
 
-def grades_visible_since(connection: Connection, section_id: int, run: str) -> str | None:
-    """Since when students see a run's settled grades; None where they are hidden."""
+class GradesVisible(NamedTuple):
+    """Since when students see a run's grades, and which: the settled ones, or the computed that follow the scores."""
+
+    since: str
+    shows: ShownGrade
+
+    @property
+    def text(self) -> str:
+        """As an entry of the history has it: the time, and 'computed' behind it where that is what they see."""
+        return self.since if self.shows == "settled" else f"{self.since} {self.shows}"
+
+
+def grades_visible_of(text: str) -> GradesVisible:
+    """What an entry of the history says of it."""
+    since, _, shows = text.partition(" ")
+    return GradesVisible(since, "computed" if shows == "computed" else "settled")
+
+
+def grades_visible(connection: Connection, section_id: int, run: str) -> GradesVisible | None:
+    """Since when and which of a run's grades students see; None where they are hidden."""
     row = connection.execute(
-        "SELECT at FROM grades_opened WHERE section_id = ? AND run = ?", (section_id, run)
+        "SELECT at, shows FROM grades_opened WHERE section_id = ? AND run = ?", (section_id, run)
     ).fetchone()
-    return str(row["at"]) if row else None
+    return GradesVisible(row["at"], row["shows"]) if row else None
 
 
-def write_grades_visible(connection: Connection, act: Act, run: Run, visible: bool) -> int:
-    """Make a run's settled grades visible to students, or hide them; the entry's id."""
+def grades_visible_text(connection: Connection, section_id: int, run: str) -> str | None:
+    """The same as an entry of the history has it."""
+    found = grades_visible(connection, section_id, run)
+    return found.text if found else None
+
+
+def write_grades_visible(connection: Connection, act: Act, run: Run, shows: ShownGrade | None) -> int:
+    """Make a run's settled or computed grades visible to students, or with None hide them; the entry's id."""
     assert act.section_id is not None  # noqa: S101
     with writing(connection, act, "grades-opened") as entry:
-        entry.what = f"{run} grades {'made visible to students' if visible else 'hidden from students'}"
-        entry.before = {run: grades_visible_since(connection, act.section_id, run)}
-        entry.after = {run: stamp(act.at) if visible else None}
+        made = f"made visible to students: {SHOWN_GRADE_WORDS[shows]}" if shows else "hidden from students"
+        entry.what = f"{run} grades {made}"
+        entry.before = {run: grades_visible_text(connection, act.section_id, run)}
+        entry.after = {run: GradesVisible(stamp(act.at), shows).text if shows else None}
         put_grades_visible(connection, act.section_id, entry.after)
     return entry.id
 
 
-def put_grades_visible(connection: Connection, section_id: int, since: Mapping[str, str | None]) -> None:
-    """Put visibilities in place; None hides."""
-    for run, at in since.items():
+def put_grades_visible(connection: Connection, section_id: int, texts: Mapping[str, str | None]) -> None:
+    """Put visibilities in place, as entries of the history have them; None hides."""
+    for run, text in texts.items():
         connection.execute("DELETE FROM grades_opened WHERE section_id = ? AND run = ?", (section_id, run))
-        if at is not None:
-            connection.execute("INSERT INTO grades_opened VALUES (?, ?, ?)", (section_id, run, at))
+        if text is not None:
+            found = grades_visible_of(text)
+            connection.execute(
+                "INSERT INTO grades_opened (section_id, run, at, shows) VALUES (?, ?, ?, ?)",
+                (section_id, run, found.since, found.shows),
+            )

@@ -103,7 +103,9 @@ def test_from_the_roster_once_and_nobody_else(house: House) -> None:
 
 def test_what_students_see_of_a_run(house: House) -> None:
     section = house.section(SHORT)
-    show_grades(section, house.act(section), True)
-    assert visibility.grades_visible_since(house.connection, section.id, "final") is not None
-    show_grades(section, house.act(section), False)
-    assert visibility.grades_visible_since(house.connection, section.id, "final") is None
+    show_grades(section, house.act(section), "settled")
+    assert section.fresh().of_run.visible == ("2026-12-19T10:20:00", "settled")
+    show_grades(section, house.act(section), "computed")
+    assert section.fresh().of_run.visible == ("2026-12-19T10:20:00", "computed")
+    show_grades(section, house.act(section), None)
+    assert visibility.grades_visible(house.connection, section.id, "final") is None

@@ -1,4 +1,4 @@
-"""Hidden or visible: whether students can see an item's scores."""
+"""Hidden or visible: whether students can see an item's scores; and which grade they see."""
 
 from dataclasses import dataclass
 from typing import Literal, get_args
@@ -12,6 +12,12 @@ VISIBILITY_WORDS: dict[VisibilityRule, str] = {
     "held": "hidden",
     "open": "visible to students",
     "when_full": "visible when every cell is filled",
+}
+
+ShownGrade = Literal["settled", "computed"]
+SHOWN_GRADE_WORDS: dict[ShownGrade, str] = {
+    "settled": "the settled grade",
+    "computed": "the computed grade, which follows each score",
 }
 
 

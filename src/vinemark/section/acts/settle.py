@@ -6,6 +6,7 @@ from vinemark.core.base.refused import Refused, short_note
 from vinemark.core.course.bounds import refuse_oversized_grade
 from vinemark.core.course.course import Settled, Student
 from vinemark.core.grade.codes import computed_code
+from vinemark.core.scores.visibility import SHOWN_GRADE_WORDS, ShownGrade
 from vinemark.core.settle.same_place import refuse_unseen, same_place
 from vinemark.core.settle.settling import checked_grade, still_open, take_as_computed
 from vinemark.section.meanwhile import fingerprint, refuse_changed, refuse_other
@@ -61,10 +62,10 @@ def _shown(taken: Mapping[str, Settled]) -> list[str]:
 
 
 @act
-def show_grades(section: SectionState, request: Act, visible: bool) -> Done:
-    """Make the run's settled grades visible to students, or hide them."""
-    entry = visibility.write_grades_visible(section.connection, request, section.run, visible)
-    return Done("Visible to students." if visible else "Hidden from students.", entry)
+def show_grades(section: SectionState, request: Act, shows: ShownGrade | None) -> Done:
+    """Make the run's settled or computed grades visible to students, or with None hide them."""
+    entry = visibility.write_grades_visible(section.connection, request, section.run, shows)
+    return Done(f"Visible to students: {SHOWN_GRADE_WORDS[shows]}." if shows else "Hidden from students.", entry)
 
 
 @act

@@ -10,6 +10,7 @@ from vinemark.core.course.course import GRADING_BASES
 from vinemark.core.grade.codes import codes_for, needs_of
 from vinemark.core.grade.steps import steps_of
 from vinemark.core.scores.adjusting import reason_of
+from vinemark.core.scores.visibility import SHOWN_GRADE_WORDS
 from vinemark.core.settle.settling import letter_counts
 from vinemark.section.acts import settle as acts
 from vinemark.section.grade_record import entries_by_hand, settled_acts
@@ -130,9 +131,10 @@ def settle_rest(section_id: int) -> ResponseReturnValue:
 
 @blueprint.post("/visible")
 def show_grades(section_id: int) -> ResponseReturnValue:
-    """Make the run's settled grades visible to students, or hide them."""
-    section = instructors_section(section_id)
-    tell(acts.show_grades(section, new_act(section_id), request.form.get("visible") == "1"))
+    """Make the run's settled or computed grades visible to students, or hide them."""
+    section, typed = instructors_section(section_id), request.form.get("visible", "")
+    shows = next((one for one in SHOWN_GRADE_WORDS if one == typed), None)
+    tell(acts.show_grades(section, new_act(section_id), shows))
     return _back(section)
 
 
