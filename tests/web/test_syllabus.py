@@ -186,3 +186,7 @@ def test_sentences_that_no_plan_holds_say_what_they_are_about(site: Site, fresh:
     assert "2 sentences about grading are not in the" in page
     for about in ("late work", "requirement"):
         assert f'<span class="tag">{about}</span>' in page
+    settle = site.browser.get(f"/s/{fresh}/settle").text
+    assert "The syllabus says what the plan does not hold" in settle
+    assert "#sent-" in settle
+    assert "“A late paper loses 10% a day.”" in settle

@@ -28,6 +28,9 @@ QUIZ = Item("q", "Quiz", Fraction(10))
         ("", None, ""),
         ("12", Fraction(12), "above the item's points"),
         ("85%", Fraction(17, 2), ""),
+        ("9/10", Fraction(9), ""),
+        ("8,5 / 10", Fraction(17, 2), ""),
+        ("12/10", Fraction(12), "above the item's points"),
         ("7+1,5", Fraction(17, 2), ""),
         ("7 + 8.5", Fraction(31, 2), "above the item's points"),
         ("120 %", Fraction(12), "above the item's points"),
@@ -107,3 +110,11 @@ def test_a_cell_of_the_plan_is_read_with_its_category() -> None:
     assert read_plan_score(of, absences, "x").cell == "exempt"
     with pytest.raises(Refused):
         read_plan_score(of, absences, "85%")
+
+
+@pytest.mark.parametrize(
+    ("typed", "said"), [("9/20", "is out of 20, and the item has 10 points"), ("9/x", "type points")]
+)
+def test_a_pair_of_another_base_is_not_taken(typed: str, said: str) -> None:
+    with pytest.raises(Refused, match=said):
+        read_typed_score(typed, QUIZ)

@@ -41,16 +41,21 @@ def passes(course: Course, letter: str) -> bool:
 def computed_code(course: Course, student_id: str, grade: Grade) -> str | None:
     """The code that follows from the computed letter on the student's grading basis, or the number where the registrar
     takes numbers."""
+    return code_of(course, student_id, grade.percent, grade.letter)
+
+
+def code_of(course: Course, student_id: str, percent: Fraction | None, letter: str | None) -> str | None:
+    """The code of a course percent with its letter, for a student."""
     numbers = numbers_for(course, student_id)
     if numbers is not None:
-        number = computed_number(course.plan.rounding, numbers, grade)
+        number = computed_number(course.plan.rounding, numbers, percent)
         return None if number is None else exact_text(number)
-    if grade.letter is None:
+    if letter is None:
         return None
     if course.grading_basis(student_id) == "letter":
-        return grade.letter
+        return letter
     codes = pass_codes(course)
-    return codes.passed if passes(course, grade.letter) else codes.failed
+    return codes.passed if passes(course, letter) else codes.failed
 
 
 def numbers_for(course: Course, student_id: str) -> NumberGrades | None:
@@ -60,13 +65,13 @@ def numbers_for(course: Course, student_id: str) -> NumberGrades | None:
     return course.records.numbers
 
 
-def computed_number(rounding: Rounding | None, numbers: NumberGrades, grade: Grade) -> Fraction | None:
+def computed_number(rounding: Rounding | None, numbers: NumberGrades, percent: Fraction | None) -> Fraction | None:
     """The course percent rounded once: by the plan's rounding where it gives that place, else half up; within the
     range. None where there is no grade yet."""
-    if grade.percent is None:
+    if percent is None:
         return None
     way = rounding.way if rounding is not None and rounding.decimals == numbers.decimals else "nearest"
-    return min(numbers.highest, max(numbers.lowest, rounded_to(grade.percent, numbers.decimals, way)))
+    return min(numbers.highest, max(numbers.lowest, rounded_to(percent, numbers.decimals, way)))
 
 
 def settled_number(text: str) -> Fraction | None:

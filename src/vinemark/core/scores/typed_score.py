@@ -49,8 +49,9 @@ def read_typed_score(
 ) -> ReadScore:
     """A cell as typed. Raises Refused with the reason.
 
-    A number ('8.5', '8,5'), a sum ('7+8.5'), a percent of the item's points ('85%'), a symbol, a letter of the scale
-    (its cutoff), 'missing' or 'exempt' in full or as m and x where the scale has no such letter, or nothing for blank.
+    A number ('8.5', '8,5'), a sum ('7+8.5'), a percent of the item's points ('85%'), points of the item's points
+    ('9/10'), a symbol, a letter of the scale (its cutoff), 'missing' or 'exempt' in full or as m and x where the scale
+    has no such letter, or nothing for blank.
     Late days follow a score: '8.5 late 2', or '8.5 l2'. A value above the points is taken and said.
     """
     text = typed.strip()
@@ -94,6 +95,8 @@ def _plain(text: str, item: Item, scale: Sequence[ScaleRow]) -> ReadScore:
         return _of_points(letter.cutoff, item, f"{letter.letter} taken as its cutoff, {exact_text(letter.cutoff)}%")
     if text.endswith("%"):
         return _of_points(_number(text.removesuffix("%").strip(), item), item, "")
+    if "/" in text:
+        return _pair(text, item)
     value = sum((_number(part.strip(), item) for part in text.split("+")), Fraction(0))
     return _within_digits(value, item, "")
 
@@ -104,6 +107,15 @@ def _mark(text: str) -> CellWord | None:
 
 def _of_points(percent: Fraction, item: Item, remark: str) -> ReadScore:
     return _within_digits(percent * item.points / HUNDRED, item, remark)
+
+
+def _pair(text: str, item: Item) -> ReadScore:
+    """'9/10' of an item of 10 points: of another base than the item's nothing is taken for granted."""
+    earned, _, possible = text.partition("/")
+    of = _number(possible.strip(), item)
+    if of != item.points:
+        raise Refused(item.id, f"is out of {exact_text(of)}, and the item has {exact_text(item.points)} points")
+    return _within_digits(_number(earned.strip(), item), item, "")
 
 
 def _within_digits(value: Fraction, item: Item, remark: str) -> ReadScore:

@@ -7,6 +7,7 @@ from vinemark.core.course.bounds import refuse_oversized_grade
 from vinemark.core.course.course import Settled, Student
 from vinemark.core.grade.codes import computed_code
 from vinemark.core.scores.visibility import SHOWN_GRADE_WORDS, ShownGrade
+from vinemark.core.settle.pair import of_pair
 from vinemark.core.settle.same_place import refuse_unseen, same_place
 from vinemark.core.settle.settling import checked_grade, still_open, take_as_computed
 from vinemark.section.meanwhile import fingerprint, refuse_changed, refuse_other
@@ -30,7 +31,9 @@ def settle(section: SectionState, request: Act, student: Student, typed: Settled
 def _checked(section: SectionState, student: Student, typed: Settled, seen: str) -> Settled:
     refuse_oversized_grade(typed)
     course, grades = section.of_run.course, section.of_run.grades
-    made = checked_grade(course, student.id, typed, computed_code(course, student.id, grades[student.id]))
+    made = checked_grade(
+        course, student.id, of_pair(course, student.id, typed), computed_code(course, student.id, grades[student.id])
+    )
     before = course.settled.get(student.id)
     if before is None or before.grade != made.grade:
         refuse_unseen(same_place(course, grades, student.id, made.grade), seen)

@@ -152,7 +152,7 @@ def _differs(facts: Facts, student: Student, code: str, grade: Grade) -> bool:
         return contradicts(facts, student, code, grade.letter)
     number = settled_number(code)
     taken = number is not None and not number_fault(numbers, code, number)
-    return taken and number != computed_number(facts.plan.rounding, numbers, grade)
+    return taken and number != computed_number(facts.plan.rounding, numbers, grade.percent)
 
 
 def contradicts(facts: Facts, student: Student, code: str, letter: str | None) -> bool:

@@ -79,6 +79,11 @@ class Match:
         return [found for found in self.rules if found.open]
 
     @property
+    def waiting(self) -> list[UnreadNoted]:
+        """Sentences that no rule of the plan holds and no remark takes care of."""
+        return [found for found in self.unread if not found.note and not found.held]
+
+    @property
     def agreed(self) -> list["Agreed"]:
         """Rules that agree, those of one category together."""
         found: list[Agreed] = []
