@@ -14,6 +14,7 @@ from vinemark.core.audit.effect import fix_effect
 from vinemark.core.audit.finding import LEVEL_NAMES
 from vinemark.core.audit.fix import Fix
 from vinemark.core.audit.groups import FindingGroup, WantedFindings, finding_groups
+from vinemark.core.audit.sketch import sketches
 from vinemark.core.base.refused import Refused
 from vinemark.core.grade.calculation import Grade
 from vinemark.core.grade.distribution import strip
@@ -76,6 +77,7 @@ def _page(section: SectionState, refused: Refused | None = None) -> ResponseRetu
         names={s.id: s.name for s in course.students},
         others=[(other, class_figures(other.course, _enrolled_grades(other))) for other in _parallel(section)],
         chosen=chosen,
+        drawn=sketches(snapshot.facts, chosen.finding) if chosen else [],
         fixes=fixes_of(course, chosen.finding) if chosen and not chosen.acceptance else [],
         ways=_ways(section, ordered),
         **_group_acts(section, groups),
