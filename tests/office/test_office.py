@@ -13,7 +13,7 @@ import pytest
 from flask import Flask
 
 from vinemark.clock import Clock
-from vinemark.core.after.grade_change import request_values
+from vinemark.core.after.grade_change import evidence_values, request_values
 from vinemark.core.course.course import Run
 from vinemark.core.submit.grade_row import GradeRow, digest
 from vinemark.core.submit.receipt import Receipt, read_receipt
@@ -236,9 +236,14 @@ def posted(office: Flask, ledger_of: Connection, *rows: GradeRow) -> None:
 
 
 def ask(
-    office: Flask, old: GradeRow | None, new: GradeRow, key: str = KEY + "9", reason: str = "marked wrongly"
+    office: Flask,
+    old: GradeRow | None,
+    new: GradeRow,
+    key: str = KEY + "9",
+    reason: str = "marked wrongly",
+    evidence: dict[str, str] | None = None,
 ) -> Any:
-    values = request_values(new.id, old, new, reason, {"note": "both sheets"})
+    values = request_values(new.id, old, new, reason, evidence or {"note": "both sheets"})
     return client(office).ask_change("R1", key, "t@x", values)
 
 
@@ -252,6 +257,38 @@ def test_a_change_of_grade_is_taken_once_and_answered(office: Flask, ledger_of: 
     held = client(office).held("R1", "final")
     assert held.rows == [GradeRow("L1", "A")]
     assert [(c.state, c.word) for c in held.changes] == [("granted", "on file")]
+
+
+def test_the_registrar_sees_the_name_and_reads_the_evidence(office: Flask, ledger_of: Connection) -> None:
+    posted(office, ledger_of, GradeRow("L1", "B"))
+    sheet = b"%PDF-" + bytes(5_000_000)
+    evidence = evidence_values("both sheets", "sheets<1>.pdf", sheet)
+    first = ask(office, GradeRow("L1", "B"), GradeRow("L1", "A"), evidence=evidence)
+    assert ask(office, GradeRow("L1", "B"), GradeRow("L1", "A"), evidence=evidence) == first
+    browser = office.test_client()
+    page = browser.get("/sections/R1").text
+    assert "Marit Ode<br>L1" in page
+    assert "sheets&lt;1&gt;.pdf" in page
+    given = browser.get("/sections/R1/changes/1/evidence")
+    assert (given.data, given.mimetype) == (sheet, "application/octet-stream")
+    assert given.headers["Content-Disposition"].startswith("attachment")
+    assert browser.get("/sections/R1/changes/2/evidence").status_code == 404
+
+
+@pytest.mark.parametrize(
+    ("evidence", "said"),
+    [
+        ({"file": "x", "sha256": "0" * 64, "content": "eA=="}, "not that of its digest"),
+        ({"file": "x", "sha256": "0" * 64, "content": "no base64!"}, "not base64"),
+        ({"note": 5}, "a note, or a file"),
+    ],
+)
+def test_evidence_that_is_none_is_refused(
+    office: Flask, ledger_of: Connection, evidence: dict[str, str], said: str
+) -> None:
+    posted(office, ledger_of, GradeRow("L1", "B"))
+    with pytest.raises(OfficeRefusedError, match=said):
+        ask(office, GradeRow("L1", "B"), GradeRow("L1", "A"), evidence=evidence)
 
 
 def test_a_refused_change_leaves_the_grade(office: Flask, ledger_of: Connection) -> None:

@@ -1,7 +1,9 @@
 """The JSON interface: sections, rosters and rules to pull, grades to send and read back, changes of grade."""
 
+import hashlib
 import re
 import time
+from base64 import b64decode
 from collections.abc import Mapping
 from typing import Any
 
@@ -17,6 +19,9 @@ from vinemark.office.context import database, found_section, now, settings
 
 blueprint = Blueprint("api", __name__, url_prefix="/api")
 LONGEST_CHANGE_REASON = 2000
+LARGEST_CHANGE = 16 * 1024 * 1024
+"""Bytes of a request with its evidence."""
+EVIDENCE = ("note", "file", "sha256", "content")
 
 
 @blueprint.before_request
@@ -155,11 +160,29 @@ def _is_row(value: object) -> bool:
 @blueprint.post("/sections/<ref>/changes")
 def ask_change(ref: str) -> ResponseReturnValue:
     """Take the request for one change of grade."""
+    request.max_content_length = LARGEST_CHANGE
     body = _keyed_body("a change of grade")
     if not isinstance(body.get("student"), str) or not _is_row(body.get("new")):
         abort(400, "a change of grade needs a student and the new grade")
     if len(str(body.get("reason") or "")) > LONGEST_CHANGE_REASON:
         abort(400, f"the reason is longer than {LONGEST_CHANGE_REASON} characters")
+    _refuse_evidence(body.get("evidence"))
     taken = ledger_grades.ask_change(database(), ref, body, now())
     time.sleep(settings().answer_delay)
     return jsonify(taken)
+
+
+def _refuse_evidence(evidence: object) -> None:
+    """Evidence is nothing, or a note, or a file whose bytes are those of its digest."""
+    if evidence is None:
+        return
+    if not isinstance(evidence, dict) or not all(isinstance(evidence.get(key, ""), str) for key in EVIDENCE):
+        abort(400, "the evidence is a note, or a file with its digest and its content")
+    if "content" not in evidence:
+        return
+    try:
+        content = b64decode(evidence["content"], validate=True)
+    except ValueError:
+        abort(400, "the content of the evidence is not base64")
+    if hashlib.sha256(content).hexdigest() != evidence.get("sha256"):
+        abort(400, "the content of the evidence is not that of its digest")

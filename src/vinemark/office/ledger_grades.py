@@ -2,6 +2,7 @@
 
 import hashlib
 import json
+from base64 import b64decode
 from collections.abc import Mapping, Sequence
 from datetime import date, datetime
 from typing import Any
@@ -211,7 +212,11 @@ def ask_change(connection: Connection, ref: str, body: Mapping[str, Any], now: d
     Raises NotTakenError where it cannot be taken, BusyError during a transfer.
     """
     with transaction(connection):
-        asked = json.dumps({key: body.get(key) for key in ("student", "old", "new", "reason", "evidence")})
+        evidence = dict(body.get("evidence") or {})
+        content = evidence.pop("content", None)
+        asked = json.dumps(
+            {**{key: body.get(key) for key in ("student", "old", "new", "reason")}, "evidence": evidence or None}
+        )
         earlier = connection.execute("SELECT * FROM grade_change WHERE key = ?", (body["key"],)).fetchone()
         if earlier is not None:
             if (earlier["section"], earlier["asked"]) != (ref, asked):
@@ -224,6 +229,11 @@ def ask_change(connection: Connection, ref: str, body: Mapping[str, Any], now: d
             "INSERT INTO grade_change VALUES (?, ?, ?, ?, ?, ?, ?, 'pending', NULL, NULL)",
             (number, body["key"], ref, body["student"], asked, body["signed_by"], at),
         )
+        if content is not None:
+            connection.execute(
+                "INSERT INTO evidence VALUES (?, ?, ?)",
+                (number, evidence.get("file") or "evidence", b64decode(content)),
+            )
         row = connection.execute("SELECT * FROM grade_change WHERE number = ?", (number,)).fetchone()
         return change_values(row)
 
@@ -261,6 +271,16 @@ def change_values(row: Row) -> dict[str, Any]:
         "received_at": row["received_at"],
         "answered_at": row["answered_at"],
     }
+
+
+def evidence_of(connection: Connection, ref: str, number: int) -> tuple[str, bytes] | None:
+    """Name and bytes of the file that came with a change of grade of a section."""
+    row = connection.execute(
+        "SELECT e.name, e.content FROM evidence e JOIN grade_change c ON c.number = e.number"
+        " WHERE c.section = ? AND c.number = ?",
+        (ref, number),
+    ).fetchone()
+    return (row["name"], row["content"]) if row else None
 
 
 def changes(connection: Connection, ref: str) -> Sequence[Row]:

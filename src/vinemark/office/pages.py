@@ -1,12 +1,13 @@
 """The registrar's plain pages: terms and windows, rules, rosters, received and posted grades, changes, weather."""
 
+import io
 import json
 import re
 from collections.abc import Mapping
 from datetime import date, datetime
 from typing import Any
 
-from flask import Blueprint, Response, abort, redirect, render_template, request, session, url_for
+from flask import Blueprint, Response, abort, redirect, render_template, request, send_file, session, url_for
 from flask.typing import ResponseReturnValue
 
 from vinemark.core.course.course import GRADING_BASES, RUNS, STATUSES
@@ -122,6 +123,7 @@ def _section(ref: str, trouble: str = "") -> ResponseReturnValue:
         fallen={row["id"]: row for row in ledger_grades.fallen_back(database(), ref)},
         submissions=ledger_grades.received(database(), ref),
         changes=ledger_grades.changes(database(), ref),
+        names={p["id"]: f"{p['given_name']} {p['family_name']}".strip() for p in ledger.roster(database(), ref)},
         now=now(),
         trouble=trouble,
     ), 422 if trouble else 200
@@ -260,6 +262,16 @@ def answer(ref: str, number: int) -> ResponseReturnValue:
         return _section(ref, "Say in a word why the change is refused.")
     ledger_grades.answer_change(database(), ref, number, granted, word, now())
     return _back(ref, "changes")
+
+
+@blueprint.get("/sections/<ref>/changes/<int:number>/evidence")
+def evidence(ref: str, number: int) -> ResponseReturnValue:
+    """The file that came with a change of grade: to be saved, never shown as a page of this site."""
+    found = ledger_grades.evidence_of(database(), ref, number)
+    if found is None:
+        abort(404)
+    name, content = found
+    return send_file(io.BytesIO(content), "application/octet-stream", as_attachment=True, download_name=name)
 
 
 @blueprint.post("/sections/<ref>/runs/<run>/file")

@@ -41,9 +41,14 @@ def test_a_change_may_contradict_the_computed_letter_and_keeps_its_reason() -> N
     assert new_grade(klass(), "ada", HELD["ada"], left, "ill") == replace(left, reason="ill")
 
 
-def test_the_request_carries_the_evidences_digest_and_not_the_file() -> None:
+def test_the_request_carries_the_evidence_with_its_digest() -> None:
     evidence = evidence_values("both sheets", "sheets.pdf", b"%PDF")
-    assert evidence == {"note": "both sheets", "file": "sheets.pdf", "sha256": text_digest(b"%PDF")}
+    assert evidence == {
+        "note": "both sheets",
+        "file": "sheets.pdf",
+        "sha256": text_digest(b"%PDF"),
+        "content": "JVBERg==",
+    }
     assert evidence_values(None, None, None) is None
     values = request_values("ada", None, GradeRow("ada", "A"), "why", None)
     assert (values["old"], values["new"]["code"]) == (None, "A")

@@ -1,5 +1,6 @@
 """A change of grade: one student, after posting, from what the registrar has to another grade, with a reason."""
 
+from base64 import b64encode
 from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Any, Literal
@@ -77,7 +78,7 @@ def _refuse_lacking(course: Course, made: Settled) -> None:
 def request_values(
     student_id: str, old: GradeRow | None, new: GradeRow, reason: str, evidence: dict[str, str] | None
 ) -> dict[str, Any]:
-    """What the registrar is asked, as JSON values. `evidence` has a note, or a file's name and SHA-256."""
+    """What the registrar is asked, as JSON values. `evidence` is as `evidence_values` makes it."""
     return {
         "student": student_id,
         "old": row_values(old) if old else None,
@@ -88,8 +89,8 @@ def request_values(
 
 
 def evidence_values(note: str | None, name: str | None, content: bytes | None) -> dict[str, str] | None:
-    """What is said to the registrar about the evidence: the note, and a file's name and digest; the file stays here."""
+    """What goes to the registrar as evidence: the note, and a file with its name, its digest and its bytes (base64)."""
     values = {"note": note} if note else {}
     if name and content is not None:
-        values |= {"file": name, "sha256": text_digest(content)}
+        values |= {"file": name, "sha256": text_digest(content), "content": b64encode(content).decode()}
     return values or None
