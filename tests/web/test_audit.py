@@ -170,7 +170,7 @@ def test_a_score_is_tried_and_nothing_changes(site: Site, hydr: int) -> None:
 def test_the_audit_as_a_document(site: Site, hydr: int) -> None:
     site.post(f"/s/{hydr}/audit/accept", finding=finding(site, hydr, "twin").key, reason="two people", key="d")
     page = site.browser.get(f"/s/{hydr}/papers/audit").text
-    wanted = ("Weights do not add to 100", "accepted as is: two people (Maren Ostrander", "Checks run", "99: ")
+    wanted = ("Weights do not add to 100", "accepted as is: two people (Maren Ostrander", "Checks run", "103: ")
     for words in (*wanted, "Letters: A from 93"):
         assert words in page
     digest = re.search(r"<code>([0-9a-f]{64})</code>", page)

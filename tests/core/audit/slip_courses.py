@@ -22,7 +22,7 @@ from tests.core.audit.audit_courses import (
     with_settled,
 )
 from vinemark.core.course.cell import Cell, DetailedScore
-from vinemark.core.course.course import Adjustment, Course, Settled
+from vinemark.core.course.course import Adjustment, Course, Settled, Student
 from vinemark.core.plan.plan import Category, Item, ScaleRow
 from vinemark.core.plan.rules import (
     Condition,
@@ -431,3 +431,39 @@ def _(rng: random.Random, course: Course) -> Planted:
 def _(rng: random.Random, course: Course) -> Planted:
     category = ordinary(rng, course)
     return Planted(with_category(course, replace(category, drop_lowest=0, drop_highest=1)), category=category.id)
+
+
+@planter("scale-base")
+def _(rng: random.Random, course: Course) -> Planted:
+    of = rng.choice((1, 25))
+    scale = tuple(ScaleRow(row.letter, row.cutoff / 25 / of) for row in course.plan.scale)
+    return Planted(with_plan(course, scale=scale))
+
+
+@planter("row-even")
+def _(rng: random.Random, course: Course) -> Planted:
+    student = rng.choice(rows(course))
+    if rng.random() < 0.5:
+        part = Fraction(rng.randint(60, 95), 100)
+        cells: dict[str, Cell] = {i.id: i.points * part for c, i in course.plan.items() if not c.extra}
+        return Planted(with_cells(course, student, cells), student)
+    category = max((c for c in course.plan.categories if not c.extra), key=lambda c: len(c.items))
+    mean = category.items[0].points * Fraction(781, 1000) + Fraction(1, 100)
+    return Planted(with_cells(course, student, {i.id: mean for i in category.items}), student, category.id)
+
+
+@planter("zeros-first")
+def _(rng: random.Random, course: Course) -> Planted:
+    student = rng.choice(rows(course))
+    dated = sorted((i.due, i.id) for c, i in course.plan.items() if not c.extra and i.due)
+    early = [item for _, item in dated[: rng.randint(3, 5)]]
+    return Planted(with_cells(course, student, {item: Fraction(0) for item in early}), student)
+
+
+@planter("row-no-person")
+def _(rng: random.Random, course: Course) -> Planted:
+    name = rng.choice((("Average", ""), ("Points", "Possible"), ("Student", "Test"), ("Median", ""), ("Total", "")))
+    cells: dict[str, Cell] = {i.id: i.points * Fraction(4, 5) for c, i in course.plan.items() if not c.extra}
+    person = Student("L999", *name)
+    course = replace(course, students=(*course.students, person), scores={**course.scores, "L999": cells}, records=None)
+    return Planted(course, "L999")

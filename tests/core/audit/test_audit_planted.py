@@ -13,6 +13,7 @@ import pytest
 from tests.core.audit import slip_courses
 from tests.core.audit.audit_courses import AS_OF, PLANTERS, SHAPES, Planted, clean
 from tests.core.audit.unlisted_courses import LAST, LATER, UNLISTED, Mistake
+from tests.core.audit.unseen_courses import UNSEEN
 from vinemark.core.audit import CODES, Finding, audit
 
 pytestmark = pytest.mark.many
@@ -94,7 +95,7 @@ def test_a_mistake_draws_no_alarm_elsewhere() -> None:
             assert others == [], (code, seed)
 
 
-@pytest.mark.parametrize("mistakes", [UNLISTED, LATER, LAST], ids=["first", "later", "last"])
+@pytest.mark.parametrize("mistakes", [UNLISTED, LATER, LAST, UNSEEN], ids=["first", "later", "last", "unseen"])
 def test_mistakes_that_nobody_listed(mistakes: Mapping[str, Mistake], capsys: pytest.CaptureFixture[str]) -> None:
     """Named at the right place: by a finding that the same course did not have, about what was changed."""
     found: dict[str, int] = {}

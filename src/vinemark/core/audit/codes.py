@@ -17,6 +17,7 @@ from vinemark.core.audit.checks import (
     ordering,
     plan,
     roster,
+    rows,
     rules,
     scores,
 )
@@ -60,7 +61,7 @@ class Code:
 
 _STEPS: Mapping[str, Step] = {
     "plan": "plan", "rules": "plan", "odd_rules": "plan", "figures": "plan", "idle_rules": "plan", "scores": "scores",
-    "columns": "scores", "cells": "scores", "ordering": "scores", "days": "scores",
+    "rows": "scores", "columns": "scores", "cells": "scores", "ordering": "scores", "days": "scores",
     "roster": "settle", "grades": "settle", "decided": "settle",
 }  # fmt: skip
 
@@ -95,6 +96,7 @@ _DECLARED = (
     Code("share-zero", "look", "item", "Item that counts for nothing", figures.share_zero, "nothing"),
     Code("extra-heavy", "look", "item", "Much extra credit", figures.extra_heavy, "nothing"),
     Code("scale-gap", "look", "plan", "Odd step of the letter scale", figures.scale_gap, "nothing"),
+    Code("scale-base", "look", "plan", "Scale that is not in percent", figures.scale_base, "nothing"),
     Code("symbols-odd", "look", "category", "Odd value of a symbol", figures.symbols_odd, "nothing"),
     Code("rule-idle", "look", "category", "Rule that does nothing", idle_rules.rule_idle, "nothing"),
     Code("lowered-many", "look", "plan", "Requirement that most do not meet", rules.lowered_many, "all"),
@@ -116,6 +118,8 @@ _DECLARED = (
     Code("part-copied", "look", "item", "Part of a column copied", ordering.part_copied, "all"),
     Code("value-often", "look", "item", "One score very often", ordering.value_often, "all"),
     Code("zeros-of-one", "look", "student", "Zero on a whole category", ordering.zeros_of_one, "all"),
+    Code("row-even", "look", "student", "Same score on every item", rows.row_even, "all"),
+    Code("zeros-first", "note", "student", "Zeros before the first work", rows.zeros_first, "all"),
     Code("tail-blank", "look", "item", "End of the list blank", ordering.tail_blank, "all"),
     Code("slips-many", "look", "student", "Several scores ten times too low", ordering.slips_many, "all"),
     Code("zero-early", "look", "category", "Blanks of work to come count as 0", days.zero_early, "all"),
@@ -150,6 +154,7 @@ _DECLARED = (
     Code("name-differs", "note", "student", "Name differs from the roster", roster.name_differs, "nothing"),
     Code("twin", "look", "student", "Possibly one person twice", roster.twin, "nothing"),
     Code("aside-working", "look", "student", "Set aside, with all the work", roster.aside_working, "all"),
+    Code("row-no-person", "look", "student", "Row that is no student", rows.row_no_person, "nothing"),
     Code("id-odd", "look", "student", "ID unlike the others", roster.id_odd, "nothing"),
     Code("adjusted-bare", "look", "student", "Adjustment without a reason", rules.adjusted_bare, "nothing"),
     Code("requirement-lowers", "note", "student", "Requirement lowers the letter", grades.requirement_lowers, "rows"),

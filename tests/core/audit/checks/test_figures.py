@@ -102,3 +102,10 @@ def test_a_part_of_nothing_and_extra_among_regular_work() -> None:
     assert [f.item for f in of_code(of(plan(odd)), "extra-odd")] == ["i3"]
     few = replace(logs, items=(*logs.items[:2], replace(logs.items[3], extra=True)))
     assert of_code(of(plan(few)), "extra-odd") == []
+
+
+def test_a_scale_that_is_not_in_percent() -> None:
+    made = course(plan(category("10")), {"ada": ["9"], "bo": ["8"]})
+    for times, due in ((Fraction(1, 25), True), (Fraction(6, 10), False)):
+        scale = tuple(replace(row, cutoff=row.cutoff * times) for row in made.plan.scale)
+        assert bool(of_code(replace(made, plan=replace(made.plan, scale=scale)), "scale-base")) == due

@@ -21,9 +21,10 @@ TIMES_OFF = 5
 SCALE_LETTERS, WIDE_BAND, LEAST_BAND = 4, 15, Fraction(1)
 DATES_OF_SERIES, DAYS_APART = 5, timedelta(days=21)
 MOST_EXTRA, MOST_ADDED = 10, 10
+LOWEST_TOP = 50
 LEFT_OVER: Final = re.compile(
     r"\b(?:copy of|untitled|unnamed|new (?:item|category)|to be (?:deleted|removed)|do not use|don'?t use|old version"
-    r"|delete me|placeholder|asdf|xxx+)\b|\(copy\)|\bcopy(?: \d+)?$"
+    r"|delete me|placeholder|asdf|xxx+)\b|\(copy\)|\bcopy(?: \d+)?$|^(?:sheet|column|field) ?\d+$"
 )
 
 
@@ -198,6 +199,16 @@ def scale_gap(facts: Facts) -> Iterator[Found]:
                 part=row.letter,
             )
             return
+
+
+def scale_base(facts: Facts) -> Iterator[Found]:
+    """A scale whose highest letter begins under 50%: grade points or parts of 1 typed for percents."""
+    scale = sorted_scale(facts.plan.scale)
+    if len(scale) > 1 and not facts.scale_due and scale[0].cutoff < LOWEST_TOP:
+        yield Found(
+            f"{scale[0].letter} begins at {exact_text(scale[0].cutoff)}%: nearly everybody gets it.",
+            evidence=[f"{one.letter}: {exact_text(one.cutoff)}" for one in scale],
+        )
 
 
 def symbols_odd(facts: Facts) -> Iterator[Found]:
