@@ -1,10 +1,12 @@
 """The command line, and the demo that is the same every time."""
 
+import shutil
 import socket
 import sqlite3
 import subprocess
 import sys
 from dataclasses import replace
+from importlib.metadata import version
 from pathlib import Path
 from typing import Any
 
@@ -133,6 +135,72 @@ def test_an_archive_is_verified_on_its_own_from_the_command_line(tmp_path: Path)
     assert contradicted.exit_code == 2
     assert "syllabus.txt: is another text than the syllabus of the course file" in contradicted.stderr
     assert "contradicts itself (once)" in contradicted.stderr
+
+
+def test_a_database_is_backed_up_lost_and_restored_from_the_command_line(demo_folder: Path, tmp_path: Path) -> None:
+    place = tmp_path / "v.sqlite"
+    shutil.copy(demo_folder / "vinemark.sqlite", place)
+    place.chmod(0o600)
+    environment = {"VINEMARK_DATABASE": str(place), "VINEMARK_SECRET": "s" * 40, "VINEMARK_DAY": "2026-12-19",
+                   "VINEMARK_TIME": "10:20"}  # fmt: skip
+
+    def run(*arguments: object) -> tuple[int, str]:
+        found = CliRunner().invoke(main, [str(one) for one in arguments], env=environment)
+        return found.exit_code, found.output
+
+    copy = tmp_path / "copy.sqlite"
+    assert run("backup", copy)[0] == 0
+    assert run("backup", copy) == (2, f"error: {copy} is there already; choose another name, or add --replace\n")
+    assert run("backup", "--replace", copy)[0] == 0
+    assert run("backup", place, "--replace") == (2, "error: the copy needs another name than the database\n")
+    assert run("restore", place) == (2, "error: this is the database itself\n")
+    assert run("backup", tmp_path / "none" / "copy.sqlite")[0] == 2
+    place.write_bytes(b"spilled")
+    assert run("check", "--offline")[0] == 2
+    assert run("restore", tmp_path / "none.sqlite")[0] == 2
+    assert place.read_bytes() == b"spilled"
+    status, said = run("restore", copy)
+    assert (status, "What was there before is v.sqlite.before-20261219" in said) == (0, True)
+    assert run("check", "--offline") == (0, "All is well: 5 sections, each with a history that holds together.\n")
+    status, said = run("check")
+    assert (status, "the registrar at http://127.0.0.1:8601 does not answer" in said) == (2, True)
+
+
+def test_every_section_is_exported_and_each_archive_verified(demo_folder: Path, tmp_path: Path) -> None:
+    environment = {"VINEMARK_DATABASE": str(demo_folder / "vinemark.sqlite"), "VINEMARK_DAY": "2026-12-19"}
+    folder = tmp_path / "all"
+    found = CliRunner().invoke(main, ["export-all", str(folder)], env=environment)
+    assert (found.exit_code, found.output) == (0, f"5 sections in {folder}.\n")
+    files = sorted(folder.iterdir())
+    assert files[0].name == "00001-Fall-2026-HYDR-230-01.zip"
+    for path in files:
+        assert CliRunner().invoke(main, ["verify", str(path)]).exit_code == 0, path
+    again = CliRunner().invoke(main, ["export-all", str(folder)], env=environment)
+    assert (again.exit_code, again.output) == (2, f"error: {folder} is not empty\n")
+    none = CliRunner().invoke(main, ["export-all", str(folder)], env={"VINEMARK_DATABASE": str(tmp_path / "none")})
+    assert none.exit_code == 2
+
+
+def test_a_newer_database_is_refused_by_every_command_that_opens_it(demo_folder: Path, tmp_path: Path) -> None:
+    place = tmp_path / "v.sqlite"
+    shutil.copy(demo_folder / "vinemark.sqlite", place)
+    with sqlite3.connect(place) as connection:
+        connection.execute("INSERT INTO migration VALUES ('9999_later.sql', '2027-01-01')")
+    connection.close()
+    with socket.socket() as free:
+        free.bind(("127.0.0.1", 0))
+        port = str(free.getsockname()[1])
+    for arguments in (
+        ["serve", "--port", port], ["user", "a@x.example", "A", "--password", "moss on stone"], ["security-log"],
+        ["backup", str(tmp_path / "copy.sqlite")], ["export-all", str(tmp_path / "all")], ["check", "--offline"],
+    ):  # fmt: skip
+        found = CliRunner().invoke(main, arguments, env={"VINEMARK_DATABASE": str(place)})
+        assert found.exit_code == 2, arguments
+        assert "of a newer version (9999_later.sql)" in found.output, arguments
+
+
+def test_the_version_is_that_of_the_package() -> None:
+    assert CliRunner().invoke(main, ["--version"]).output == f"Vine Mark {version('vinemark')}\n"
 
 
 def test_every_setting_and_command_stands_in_the_documents() -> None:

@@ -17,6 +17,10 @@ COMMANDS = {
     "read-syllabus": "read_syllabus:read_syllabus_file",
     "read-table": "read_table:read_table_file",
     "verify": "verify:verify",
+    "backup": "backup:backup",
+    "export-all": "export_all:export_all",
+    "check": "check:check",
+    "restore": "backup:restore",
     "demo": "demo:demo",
     "security-log": "security_log:security_log",
 }
@@ -40,6 +44,7 @@ class LazyGroup(click.Group):
 
 
 @click.group(cls=LazyGroup, epilog="Settings come from the environment: " + ", ".join(s.name for s in SETTINGS) + ".")
+@click.version_option(package_name="vinemark", message="Vine Mark %(version)s")
 def main() -> None:
     """Vine Mark: from the grading part of a syllabus to the registrar's receipt."""
 

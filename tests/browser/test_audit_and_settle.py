@@ -228,3 +228,46 @@ def test_a_score_changed_after_posting_says_what_the_registrar_has_and_leads_to_
     assert grade.get_attribute("value") not in {"", "C"}
     why = driver.find_element(By.CSS_SELECTOR, "#change-form [name=why]").get_attribute("value")
     assert f": {before} to 25" in str(why)
+
+
+def test_a_pair_of_points_settles_the_letter_that_it_gets(driver: webdriver.Chrome, stage: Stage) -> None:
+    stage.open(driver, "BOTN 105-02", "settle")
+    code = driver.find_element(By.CSS_SELECTOR, ".settle-table .code[placeholder='not settled']:not(.set)")
+    field = str(code.get_attribute("id"))
+    code.send_keys("450/641", Keys.ENTER)
+    wait(driver, f"#{field}.set")
+    reason = driver.find_element(By.ID, field.replace("grade-", "reason-")).get_attribute("value")
+    assert driver.find_element(By.ID, field).get_attribute("value") == "C"
+    # 450/641 = 70.2028 (arithmetic).
+    assert reason == "450/641 = 70.2028%"
+
+
+def test_a_file_of_totals_is_compared_kept_and_compared_again(
+    driver: webdriver.Chrome, stage: Stage, folder: Path
+) -> None:
+    stage.open(driver, "BOTN 105-02", "scores")
+    shown = driver.execute_script(
+        "return [...document.querySelectorAll('tbody tr[id^=row-L]')].map((row) =>"
+        " [row.id.slice(4), row.querySelector('[data-figure=so-far-letter]').textContent.trim()])"
+    )
+    file = folder / "own-list.csv"
+    file.write_text("\n".join(["Student ID,Letter", *(f"{student},{letter}" for student, letter in shown[1:])]))
+    stage.open(driver, "BOTN 105-02", "audit")
+    driver.find_element(By.LINK_TEXT, "Compare with another file").send_keys(Keys.ENTER)
+    wait(driver, "#f-file").send_keys(str(file))
+    driver.find_element(By.XPATH, "//main//button[normalize-space()='Compare']").send_keys(Keys.ENTER)
+    wait(driver, "#work h2", f"{len(shown) - 1} of {len(shown) - 1} agree")
+    absent = driver.find_element(By.CSS_SELECTOR, f"#work p a[href$='#row-{shown[0][0]}']")
+    assert absent.text
+    cell = f"#row-{shown[1][0]} td[data-item]"
+    driver.find_element(By.CSS_SELECTOR, f"#work table a[href$='#row-{shown[1][0]}']").send_keys(Keys.ENTER)
+    wait(driver, cell).click()
+    ActionChains(driver).send_keys("0", Keys.ENTER, "0", Keys.ENTER).perform()
+    all_kept(driver)
+    stage.open(driver, "BOTN 105-02", "audit")
+    driver.find_element(By.LINK_TEXT, "Compare with another file").send_keys(Keys.ENTER)
+    wait(driver, "table.plain-table a", "own-list.csv").send_keys(Keys.ENTER)
+    wait(driver, "#work select[name=against]")
+    Select(driver.find_element(By.NAME, "against")).select_by_value("final")
+    driver.find_element(By.XPATH, "//main//button[normalize-space()='Compare']").send_keys(Keys.ENTER)
+    wait(driver, "#margin", "no rules are tried")

@@ -5,6 +5,8 @@ from datetime import timedelta
 
 import click
 
+from vinemark.commands.failing import fail
+from vinemark.core.base.refused import Refused
 from vinemark.exchange.csv_text import csv_text
 from vinemark.settings import from_environment
 from vinemark.store.database import connect, migrate
@@ -17,7 +19,10 @@ def security_log(days: int) -> None:
     """Print who signed in, who was kept out and what was taken out, as CSV; no score stands in it."""
     settings = from_environment()
     connection = connect(settings.database)
-    migrate(connection)
+    try:
+        migrate(connection)
+    except Refused as error:
+        fail(str(error))
     events = events_since(connection, settings.clock.now() - timedelta(days=min(days, 10_000)))
     connection.close()
     rows = ([event.at.isoformat(), event.kind, event.email, event.address, event.what] for event in events)

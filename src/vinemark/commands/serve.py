@@ -1,6 +1,7 @@
 """Serve Vine Mark."""
 
 import os
+from pathlib import Path
 
 import click
 
@@ -10,7 +11,8 @@ from vinemark.commands.server import run_server
 from vinemark.core.base.refused import Refused
 from vinemark.exchange.apart import prepare_reading
 from vinemark.section.delivery.worker import Worker
-from vinemark.settings import from_environment
+from vinemark.settings import Settings, from_environment
+from vinemark.store.copying import served
 from vinemark.web import create_app, first_code
 
 
@@ -23,9 +25,18 @@ def serve(host: str, port: int, workers: int) -> None:
     refuse_taken(port, "--port")
     settings = from_environment()
     try:
-        app = create_app(settings)
+        with served(Path(settings.database)):
+            _serve(settings, host, port, workers)
     except Refused as error:
         fail(str(error))
+    except OSError as error:
+        fail(
+            f"{settings.database}: {error.strerror}; VINEMARK_DATABASE names the file, in a folder that can be written"
+        )
+
+
+def _serve(settings: Settings, host: str, port: int, workers: int) -> None:
+    app = create_app(settings)
     if code := first_code(app):
         click.echo(f"Nobody has an account yet. The code for making the first one: {code}")
 

@@ -5,6 +5,7 @@ import getpass
 import click
 
 from vinemark.commands.failing import fail
+from vinemark.core.base.refused import Refused
 from vinemark.passwords import hashed
 from vinemark.section.acts.accounts import account_errors, password_fault
 from vinemark.section.acts.leave import sections_left
@@ -66,7 +67,10 @@ def close_account(email: str) -> None:
 def _opened() -> tuple[Connection, Act]:
     settings = from_environment()
     connection = connect(settings.database)
-    migrate(connection)
+    try:
+        migrate(connection)
+    except Refused as error:
+        fail(str(error))
     return connection, Act(None, settings.clock.now())
 
 

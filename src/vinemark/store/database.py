@@ -7,6 +7,8 @@ from contextlib import contextmanager
 from importlib.resources import files
 from pathlib import Path
 
+from vinemark.core.base.refused import Refused
+
 Connection = sqlite3.Connection
 Row = sqlite3.Row
 
@@ -103,8 +105,9 @@ def _savepoint(connection: Connection) -> Iterator[None]:
 def migrate(connection: Connection, package: str = "vinemark.store") -> list[str]:
     """Run the numbered SQL files that have not run yet, each in one transaction; their names are returned.
 
-    Safe to repeat, and safe when two processes start at once.
+    Safe to repeat, and safe when two processes start at once. Raises Refused for a database of a newer version.
     """
+    refuse_newer(connection, package)
     connection.execute("CREATE TABLE IF NOT EXISTS migration (name TEXT PRIMARY KEY, at TEXT NOT NULL) STRICT")
     done = []
     for name, script in _scripts(package):
@@ -116,6 +119,19 @@ def migrate(connection: Connection, package: str = "vinemark.store") -> list[str
             connection.execute("INSERT INTO migration VALUES (?, datetime('now'))", (name,))
             done.append(name)
     return done
+
+
+def refuse_newer(connection: Connection, package: str = "vinemark.store") -> None:
+    """Raise Refused for a database that a newer version has changed: this one does not know what stands in it."""
+    if connection.execute("SELECT 1 FROM sqlite_master WHERE name = 'migration'").fetchone() is None:
+        return
+    known = {name for name, _ in _scripts(package)}
+    newer = sorted(row[0] for row in connection.execute("SELECT name FROM migration") if row[0] not in known)
+    if newer:
+        raise Refused(
+            "database",
+            f"is of a newer version ({newer[-1]}); start that version again, or restore a backup from before it",
+        )
 
 
 def _scripts(package: str) -> list[tuple[str, str]]:

@@ -174,6 +174,12 @@ def last_saved(connection: Connection, section_id: int) -> datetime | None:
     return datetime.fromisoformat(row["at"]) if row else None
 
 
+def latest_time(connection: Connection) -> datetime | None:
+    """The latest time that stands in the history of anything."""
+    row = connection.execute("SELECT max(at) AS at FROM history").fetchone()
+    return datetime.fromisoformat(row["at"]) if row["at"] else None
+
+
 def last_entry(connection: Connection, section_id: int) -> int:
     """The number of the section's latest history entry."""
     row = connection.execute("SELECT max(id) AS id FROM history WHERE section_id = ?", (section_id,)).fetchone()

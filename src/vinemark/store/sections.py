@@ -64,6 +64,16 @@ def section_of(connection: Connection, person_id: int, section_id: int) -> Secti
     return _section(row) if row else None
 
 
+def instructed_sections(connection: Connection) -> list[SectionRecord]:
+    """Every section that somebody teaches here, as its first instructor has it; none that came from an archive."""
+    rows = connection.execute(
+        "SELECT section_id, min(person_id) AS person FROM section_person WHERE role = 'instructor'"
+        " AND section_id IN (SELECT id FROM section WHERE archive IS NULL) GROUP BY section_id ORDER BY section_id"
+    ).fetchall()
+    found = (section_of(connection, row["person"], row["section_id"]) for row in rows)
+    return [record for record in found if record is not None]
+
+
 def _section(row: Row) -> SectionRecord:
     return SectionRecord(
         row["id"],

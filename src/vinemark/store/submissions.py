@@ -55,6 +55,16 @@ def due_submissions(connection: Connection, now: datetime, tried_before: datetim
     return [Delivery(*row) for row in rows]
 
 
+def waiting_since(connection: Connection, section_id: int, before: datetime) -> list[datetime]:
+    """When those submissions were signed that wait without an answer since before a time."""
+    rows = connection.execute(
+        "SELECT g.signed_at FROM sending d JOIN signing g ON g.id = d.signing_id WHERE g.section_id = ?"
+        " AND g.withdrawn_at IS NULL AND d.state IN ('signed', 'waiting') AND g.signed_at < ? ORDER BY g.signed_at",
+        (section_id, stamp(before)),
+    ).fetchall()
+    return [datetime.fromisoformat(row["signed_at"]) for row in rows]
+
+
 class Awaited(NamedTuple):
     """A run of a section of which the registrar still has something to tell, and for whom it is asked."""
 

@@ -8,11 +8,11 @@ from vinemark.core.base.refused import Refused
 from vinemark.core.course.bounds import refuse_oversized_grade
 from vinemark.core.course.course import Settled, Student
 from vinemark.core.submit.grade_row import grade_row, text_digest
-from vinemark.exchange import archive, course_file
 from vinemark.exchange.apart import make_apart, unheard
 from vinemark.exchange.archive_pages import readable_archive
 from vinemark.section.delivery.courier import courier_of
 from vinemark.section.delivery.gateway import Gateway
+from vinemark.section.gathering import gathered
 from vinemark.section.outcome import Conflict, Done, Outcome, act
 from vinemark.section.state import SectionState
 from vinemark.store import archives, grade_changes
@@ -106,20 +106,8 @@ def make_archive(section: SectionState, request: Act) -> bytes:
 
     Raises Refused where it is not made.
     """
-    connection = section.connection
-    data = make_apart(
-        unheard,
-        readable_archive,
-        archive.Archive(
-            course=course_file.course_text(section.course),
-            made_at=section.now.isoformat(timespec="seconds"),
-            syllabus=section.course.syllabus,
-            history=archives.history_values(connection, section.id),
-            submissions=archives.sending_values(connection, section.id),
-            changes=archives.change_values(connection, section.id),
-            beside=archives.beside_values(connection, section.id),
-        ),
-    )
+    found = gathered(section.connection, section.id, section.course, section.now)
+    data = make_apart(unheard, readable_archive, found)
     if section.role == "instructor":
         _note_archive(section, request, text_digest(data))
     return data

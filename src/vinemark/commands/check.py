@@ -1,0 +1,44 @@
+"""Look whether everything is well."""
+
+from contextlib import closing
+from pathlib import Path
+
+import click
+
+from vinemark.commands.failing import fail
+from vinemark.core.base.refused import Refused
+from vinemark.office.client import OfficeClient, OfficeDownError
+from vinemark.section.health import ills_of_database, ills_of_files
+from vinemark.settings import Settings, from_environment
+from vinemark.store.copying import open_to_read, refuse_none
+from vinemark.store.sections import instructed_sections
+
+
+@click.command()
+@click.option("--offline", is_flag=True, help="Leave out whether the registrar answers.")
+def check(offline: bool) -> None:
+    """Look at the database, its history, the files around it, disk, clock and registrar; each ill is one line."""
+    settings = from_environment()
+    database = Path(settings.database)
+    try:
+        refuse_none(database)
+    except Refused as error:
+        fail(str(error))
+    found = list(ills_of_files(database, settings.secret))
+    with closing(open_to_read(database)) as connection:
+        found += ills_of_database(connection, settings.clock.now())
+        sections = 0 if found else len(instructed_sections(connection))
+    if not offline:
+        found += _ills_of_office(settings)
+    if found:
+        fail("\n".join(found))
+    click.echo(f"All is well: {sections} sections, each with a history that holds together.")
+
+
+def _ills_of_office(settings: Settings) -> list[str]:
+    client = OfficeClient(settings.office_url, settings.office_token).for_instructor("check@vinemark.invalid")
+    try:
+        client.sections()
+    except OfficeDownError as error:
+        return [f"the registrar at {settings.office_url} does not answer: {error}"]
+    return []

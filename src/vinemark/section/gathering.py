@@ -1,0 +1,22 @@
+"""Everything of a section gathered for an archive."""
+
+from datetime import datetime
+
+from vinemark.core.course.course import Course
+from vinemark.exchange import course_file
+from vinemark.exchange.archive import Archive
+from vinemark.store import archives
+from vinemark.store.database import Connection
+
+
+def gathered(connection: Connection, section_id: int, course: Course, now: datetime) -> Archive:
+    """The archive of a section, whose course is this one."""
+    return Archive(
+        course=course_file.course_text(course),
+        made_at=now.isoformat(timespec="seconds"),
+        syllabus=course.syllabus,
+        history=archives.history_values(connection, section_id),
+        submissions=archives.sending_values(connection, section_id),
+        changes=archives.change_values(connection, section_id),
+        beside=archives.beside_values(connection, section_id),
+    )
