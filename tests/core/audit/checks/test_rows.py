@@ -81,3 +81,15 @@ def test_zeros_before_the_first_work() -> None:
     assert found(with_row(of, ["0", "0", *["8"] * 8]), "zeros-first") == []
     assert found(with_row(of, ["0", "0", "0", "8", "0", *["8"] * 5]), "zeros-first") == []
     assert found(with_row(of, ["0"] * 6 + ["8"] * 4), "zeros-first") == []
+
+
+@pytest.mark.parametrize(
+    "of",
+    [
+        course(plan(category()), {"ada": []}), course(TWO_KINDS, {}), course(plan(category("10")), {"ada": [None]}),
+        course(plan(), {"ada": []}), course(plan(), {}),
+    ],
+)  # fmt: skip
+def test_a_section_without_items_or_without_students_is_looked_at(of: Course) -> None:
+    for code in ("row-even", "zeros-first", "row-no-person"):
+        assert found(of, code) == []

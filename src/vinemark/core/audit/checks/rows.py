@@ -58,6 +58,8 @@ def row_even(facts: Facts) -> Iterator[Found]:
 
 def _rows_of_one(cells: Ints, fewest: int) -> list[int]:
     """The rows that have one number above 0 in all cells with a number, so many or more."""
+    if not cells.size:
+        return []
     there = cells >= 0
     highest, lowest = cells.max(axis=1), np.where(there, cells, cells.max(initial=0)).min(axis=1)
     return [int(row) for row in np.flatnonzero((there.sum(axis=1) >= fewest) & (highest == lowest) & (highest > 0))]
