@@ -1,5 +1,6 @@
 """Serve Vine Mark."""
 
+import logging
 import os
 from pathlib import Path
 
@@ -19,9 +20,12 @@ from vinemark.web import create_app, first_code
 @click.command()
 @click.option("--host", default="127.0.0.1", show_default=True, help="Address to listen on.")
 @click.option("--port", default=PORT, show_default=True, help="Port to listen on.")
+@click.option("--log", is_flag=True, help="Write a line for each request to standard error (JSON, without names).")
 @click.option("--workers", default=0, show_default="one for each processor", help="How many processes serve.")
-def serve(host: str, port: int, workers: int) -> None:
+def serve(host: str, port: int, log: bool, workers: int) -> None:
     """Serve Vine Mark."""
+    if log:
+        logging.basicConfig(level=logging.INFO, format="%(name)s %(levelname)s %(message)s")
     refuse_taken(port, "--port")
     settings = from_environment()
     try:

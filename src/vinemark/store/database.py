@@ -35,6 +35,21 @@ def _keep_private(path: Path) -> None:
         return
 
 
+def can_be_read(path: Path | str) -> bool:
+    """Whether there is a database of ours at a path, and it answers."""
+    if not Path(path).is_file():
+        return False
+    try:
+        connection = connect(path)
+        try:
+            connection.execute("SELECT count(*) FROM migration").fetchone()
+        finally:
+            connection.close()
+    except sqlite3.Error:
+        return False
+    return True
+
+
 class Connections:
     """Connections to one database that are kept open between requests, the one used last first."""
 

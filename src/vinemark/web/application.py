@@ -1,5 +1,6 @@
 """The application factory."""
 
+import logging
 import os
 import secrets
 from datetime import timedelta
@@ -34,6 +35,7 @@ from vinemark.web.desk.views import blueprint as desk
 from vinemark.web.events import log_answer
 from vinemark.web.exports.views import blueprint as exports
 from vinemark.web.groups.views import blueprint as groups
+from vinemark.web.health.views import blueprint as health
 from vinemark.web.history.views import blueprint as history
 from vinemark.web.incoming import check_requests
 from vinemark.web.made.views import blueprint as made
@@ -44,6 +46,7 @@ from vinemark.web.people.views import set_up_sign_in
 from vinemark.web.plan.syllabus_views import blueprint as syllabus
 from vinemark.web.plan.views import blueprint as plan
 from vinemark.web.request import give_back_database, show_error
+from vinemark.web.request_log import name_requests, request_id
 from vinemark.web.scores.file_views import blueprint as score_files
 from vinemark.web.scores.views import blueprint as scores
 from vinemark.web.settle.views import blueprint as settle
@@ -56,9 +59,10 @@ from vinemark.web.ui.security import add_headers
 
 BLUEPRINTS = (
     people_pages, second_step, desk, plan, syllabus, scores, score_files, bring, class_list, groups, exports, made,
-    audit, papers, outside_totals, settle, submit, submit_papers, after, history, deleting,
+    audit, papers, outside_totals, health, settle, submit, submit_papers, after, history, deleting,
 )  # fmt: skip
 SHORTEST_SECRET = 32
+_log = logging.getLogger("vinemark.requests")
 
 
 def create_app(settings: Settings, office_transport: httpx.BaseTransport | None = None) -> Flask:
@@ -75,6 +79,7 @@ def create_app(settings: Settings, office_transport: httpx.BaseTransport | None 
     app.extensions["vinemark.connections"] = Connections(settings.database)
     app.extensions["vinemark.making"] = Making(settings.database)
     app.extensions["vinemark.first_code"] = settings.first_code or new_first_code()
+    name_requests(app)
     check_requests(app)
     CSRFProtect(app)
     set_up_sign_in(app)
@@ -161,6 +166,8 @@ def _prepare_database(settings: Settings) -> None:
 def _on_error(error: HTTPException) -> ResponseReturnValue:
     if error.code is not None and error.code < 400:
         return error.get_response()
+    if (error.code or 500) >= 500:
+        _log.error("request %s: %s", request_id(), error.name)
     return show_error(error.code or 500, error.name, error.description or "")
 
 

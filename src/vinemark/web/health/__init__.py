@@ -1,0 +1,1 @@
+"""Whether the application answers, for a proxy."""
