@@ -192,6 +192,8 @@ def test_figures_from_elsewhere_are_compared_and_explained(site: Site, hydr: int
     assert "L0" in page
     assert page.count("#row-L0") == 34
     assert "has no column for the student" in compare(site, hydr, "a,b\n1,2\n")
+    assert "names nobody of this section" in compare(site, hydr, "id,Total\nL0,50\n")
+    assert "no column of percents, points or letters" in compare(site, hydr, f"id,Note\n{course.students[0].id},well\n")
     assert site.browser.post(f"/s/{hydr}/elsewhere").status_code == 422
     assert "choose what it is compared with" in compare(site, hydr, data, against="moon")
 

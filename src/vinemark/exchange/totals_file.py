@@ -34,12 +34,14 @@ class OutsideTable:
 def read_totals(table: Table, course: Course) -> OutsideTable:
     """The columns of percents, points, letters or codes; the fullest is likely, one headed as a total before others.
 
-    Raises Refused where no column says who a row is, or none holds anything of the kind.
+    Raises Refused where no column says who a row is, nobody in it is here, or none holds anything of the kind.
     """
     columns = match_columns(table, course, Matching())
     if not any(column.target in PERSON for column in columns):
         raise Refused("file", "has no column for the student id, email address or name")
     rows = match_rows(table, columns, course, Matching())
+    if not any(row.student for row in rows):
+        raise Refused("file", "names nobody of this section")
     found = [OutsideColumn(c.heading, _typed(c, rows)) for c in columns if _may_hold_totals(c)]
     known = _known(course)
     held = {place: _figures(column, known) for place, column in enumerate(found)}
