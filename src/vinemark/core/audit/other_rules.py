@@ -155,7 +155,7 @@ def _items(plan: Plan) -> _Said:
 
 
 def _without(plan: Plan, gone: set[str]) -> Plan:
-    """The plan without some categories and items, and without the rules that name them."""
+    """The plan without some of its items, or whole categories, and without the rules that name them."""
     left = [c for c in plan.categories if c.id not in gone]
     inside = {i.id for c in plan.categories if c.id in gone for i in c.items}
     named = gone | inside
