@@ -40,7 +40,8 @@ def test_copies_taken_while_twenty_people_save_are_whole(kept: Kept, tmp_path: P
 
     def save(person: int) -> None:
         with closing(connect(path)) as connection:
-            while not over.is_set():
+            # As people do: each with a pause, so that the machine is there for others too.
+            while not over.wait(0.2):
                 act = Act(kept.owner, AT, kept.section)
                 cell = CellWrite("ada", "i0", Fraction(saved[person] % 10))
                 saved[person] = scores.write_cells(connection, act, [cell], f"by person {person}") or 0
@@ -51,7 +52,7 @@ def test_copies_taken_while_twenty_people_save_are_whole(kept: Kept, tmp_path: P
     try:
         while not all(saved):
             over.wait(0.05)
-        for number in range(4):
+        for number in range(3):
             before = max(saved)
             copy = tmp_path / f"copy{number}.sqlite"
             take_copy(path, copy)
