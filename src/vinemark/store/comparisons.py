@@ -39,6 +39,14 @@ def comparisons_of(connection: Connection, section_id: int) -> list[KeptComparis
     return [_kept(connection, row) for row in rows]
 
 
+def comparison_numbers(connection: Connection, section_id: int) -> list[int]:
+    """The numbers of all that a section keeps, the latest first."""
+    rows = connection.execute(
+        "SELECT number FROM comparison WHERE section_id = ? ORDER BY number DESC", (section_id,)
+    ).fetchall()
+    return [row["number"] for row in rows]
+
+
 def comparison_of(connection: Connection, section_id: int, number: int) -> KeptComparison | None:
     """One of them."""
     row = connection.execute(

@@ -40,17 +40,23 @@ def take_copy(database: Path, copy: Path) -> None:
     unnamed = copy.with_name(f"{copy.name}.unfinished")
     unnamed.unlink(missing_ok=True)
     try:
-        with closing(connect(unnamed)) as target, closing(sqlite3.connect(database, timeout=15)) as source:
-            source.backup(target)
-            target.execute("PRAGMA journal_mode = DELETE")
-        refuse_faulty(unnamed)
-        _to_disk(unnamed)
+        with closing(sqlite3.connect(database, timeout=15)) as source:
+            _copy_checked(source, unnamed)
         unnamed.replace(copy)
         _to_disk(copy.parent)
     except sqlite3.Error as error:
         raise Refused("database", f"cannot be copied: {error}") from error
     finally:
         unnamed.unlink(missing_ok=True)
+
+
+def _copy_checked(source: Connection, target: Path) -> None:
+    """All of a database in one file, checked and on the disk."""
+    with closing(connect(target)) as copy:
+        source.backup(copy)
+        copy.execute("PRAGMA journal_mode = DELETE")
+    refuse_faulty(target)
+    _to_disk(target)
 
 
 def refuse_none(database: Path) -> None:
@@ -112,11 +118,8 @@ def put_in_place(copy: Path, database: Path, now: datetime) -> Path | None:
             raise Refused("database", f"a server runs on {database}; stop it first") from None
         unnamed = database.with_name(f"{database.name}.unfinished")
         unnamed.unlink(missing_ok=True)
-        with closing(connect(unnamed)) as target, closing(open_to_read(copy)) as source:
-            source.backup(target)
-            target.execute("PRAGMA journal_mode = DELETE")
-        refuse_faulty(unnamed)
-        _to_disk(unnamed)
+        with closing(open_to_read(copy)) as source:
+            _copy_checked(source, unnamed)
         aside = _put_aside(database, now)
         unnamed.replace(database)
         _to_disk(database.parent)

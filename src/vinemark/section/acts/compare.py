@@ -29,7 +29,7 @@ def as_kept(section: SectionState, found: OutsideTable, name: str, against: str)
 @act
 def keep_comparison(section: SectionState, request: Act, found: KeptComparison) -> Done:
     """Keep what a file says; it is the latest then."""
-    if len(comparisons.comparisons_of(section.connection, section.id)) >= MOST_COMPARISONS:
+    if len(comparisons.comparison_numbers(section.connection, section.id)) >= MOST_COMPARISONS:
         raise Refused("file", f"cannot be kept: there are {MOST_COMPARISONS} comparisons here; remove one first")
     return Done("", comparisons.write_comparison(section.connection, request, found))
 

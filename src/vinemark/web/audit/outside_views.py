@@ -13,7 +13,7 @@ from vinemark.exchange.totals_file import OutsideTable, read_totals
 from vinemark.section.acts.compare import as_kept, forget_comparison, keep_comparison
 from vinemark.section.comparing import AGAINST_WORDS, compared
 from vinemark.section.state import SectionState
-from vinemark.store.comparisons import AGAINST, KeptComparison, comparison_of, comparisons_of
+from vinemark.store.comparisons import AGAINST, KeptComparison, comparison_numbers, comparison_of, comparisons_of
 from vinemark.web.papers.views import paper
 from vinemark.web.request import instructors_section, new_act, page, require_sign_in, tell, whole_section
 
@@ -65,7 +65,7 @@ def look(section_id: int) -> ResponseReturnValue:
     if isinstance(outcome, Refused):
         return _form(section, outcome)
     tell(outcome)
-    latest = comparisons_of(section.connection, section_id)[0].number
+    latest = comparison_numbers(section.connection, section_id)[0]
     return redirect(url_for("outside_totals.show", section_id=section_id, number=latest))
 
 
