@@ -211,7 +211,7 @@ def test_a_comparison_is_kept_repeated_printed_and_removed(site: Site, hydr: int
     rows = [f"{s.id},{fixed(grades[s.id].percent or Fraction(0), 2)},{grades[s.id].letter}" for s in rest]
     page = compare(site, hydr, "id,Total,Letter\n" + "\n".join(rows))
     assert f"<h2>{len(rows)} of {len(rows)} agree</h2>" in page
-    assert f"#row-{first.id}" in page[page.index("Not in the file") :]
+    assert f"#row-{first.id}" in page[page.index("No figure in the file") :]
     plan = replace(course.plan, categories=tuple(replace(c, blanks="zero") for c in course.plan.categories))
     other = grades_of(replace(course, plan=plan), CLOCK.today())
     student = next(s for s in rest if other[s.id].percent != grades[s.id].percent)
