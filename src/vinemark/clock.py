@@ -3,18 +3,22 @@
 from dataclasses import dataclass, replace
 from datetime import date, datetime, time, timedelta
 
+from vinemark.core.base.moments import later, wall_clock
+
 
 @dataclass(frozen=True)
 class Clock:
-    """Local time; `day` and `time_of_day`, where set, stand in for the machine's; `shift` is added to them."""
+    """The college's time; `day` and `time_of_day`, where set, stand in for the machine's; `shift` is added to them."""
 
     day: date | None = None
     time_of_day: time | None = None
     shift: timedelta = timedelta()
 
     def now(self) -> datetime:
-        """The time now, without a zone: the college's local time."""
-        now = datetime.now().astimezone().replace(tzinfo=None)
+        """The time now by the college's clock, without a zone."""
+        now = wall_clock()
+        if self.day is None and self.time_of_day is None:
+            return later(now, self.shift) if self.shift else now
         return datetime.combine(self.day or now.date(), self.time_of_day or now.time()) + self.shift
 
     def today(self) -> date:

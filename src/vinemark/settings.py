@@ -7,6 +7,7 @@ from typing import NamedTuple
 
 from vinemark.clock import Clock
 from vinemark.core.base.dates import DateStyle, date_style
+from vinemark.core.base.moments import find_zone, use_zone
 from vinemark.core.base.refused import Refused
 
 
@@ -22,6 +23,7 @@ SETTINGS = (
     Setting("VINEMARK_DATABASE", "vinemark.sqlite", "path of the database file"),
     Setting("VINEMARK_OFFICE_URL", "http://127.0.0.1:8601", "address of the registrar's office"),
     Setting("VINEMARK_OFFICE_TOKEN", "", "token by which the registrar knows this application"),
+    Setting("VINEMARK_ZONE", "", "time zone of the college, like America/Chicago; by default the machine's"),
     Setting("VINEMARK_DAY", "", "a day to stand in for today, YYYY-MM-DD (for a demo)"),
     Setting("VINEMARK_TIME", "", "a time of day to start from, HH:MM (for a demo)"),
     Setting("VINEMARK_DATES", "month-day", "order of dates on screen: month-day or day-month"),
@@ -68,8 +70,9 @@ class Settings:
 
 
 def from_environment() -> Settings:
-    """The settings of the environment."""
+    """The settings of the environment; from here on the clock of the zone that stands there is gone by."""
     value = {setting.name: os.environ.get(setting.name, setting.default) for setting in SETTINGS}
+    use_zone(find_zone(value["VINEMARK_ZONE"]))
     day, begins = value["VINEMARK_DAY"], value["VINEMARK_TIME"]
     clock = Clock(date.fromisoformat(day) if day else None)
     return Settings(

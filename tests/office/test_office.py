@@ -14,6 +14,7 @@ from flask import Flask
 
 from vinemark.clock import Clock
 from vinemark.core.after.grade_change import evidence_values, request_values
+from vinemark.core.base.moments import stamp
 from vinemark.core.course.course import Run
 from vinemark.core.submit.grade_row import GradeRow, digest
 from vinemark.core.submit.receipt import Receipt, read_receipt
@@ -144,7 +145,10 @@ def test_a_later_sending_brings_refused_and_corrected_rows_until_posted(office: 
     with pytest.raises(OfficeRefusedError, match="posted"):
         send(office, GradeRow("L1", "C"), key=KEY + "3")
     held = client(office).held("R1", "final")
-    assert (held.rows, held.posted_at) == ([GradeRow("L1", "B"), GradeRow("L2", "P")], "2026-12-19T12:00:00")
+    assert (held.rows, held.posted_at) == (
+        [GradeRow("L1", "B"), GradeRow("L2", "P")],
+        stamp(datetime(2026, 12, 19, 12)),
+    )
 
 
 def test_what_is_refused_as_a_whole(office: Flask) -> None:

@@ -1,11 +1,12 @@
 """Findings accepted as they are."""
 
-from tests.store.conftest import Kept
+from tests.store.conftest import AT, Kept
 from vinemark.core.audit.accept import Acceptance
+from vinemark.core.base.moments import stamp
 from vinemark.store import acceptances
 from vinemark.store.undo import undo_entry
 
-KEPT = Acceptance("facts", "make-up", "Maren", "2026-12-19T10:00:00")
+KEPT = Acceptance("facts", "make-up", "Maren", stamp(AT))
 
 
 def test_one_is_kept_with_who_and_when_and_taken_away_and_back(kept: Kept) -> None:

@@ -74,9 +74,9 @@ def test_refused_it_settles_nothing(kept: Kept) -> None:
 
 def test_what_waits_is_due_again_once_it_was_not_tried_just_now(kept: Kept) -> None:
     change = ask(kept)
-    assert [d.id for d in grade_changes.due_changes(kept.connection, AT)] == [change.id]
+    assert [d.id for d in grade_changes.due_changes(kept.connection, AT, timedelta())] == [change.id]
     grade_changes.note_change_waiting(kept.connection, kept.act(), change.id, "the registrar is down")
-    assert grade_changes.due_changes(kept.connection, AT - timedelta(seconds=1)) == []
-    assert [d.person_id for d in grade_changes.due_changes(kept.connection, AT)] == [kept.owner]
+    assert grade_changes.due_changes(kept.connection, AT, timedelta(seconds=1)) == []
+    assert [d.person_id for d in grade_changes.due_changes(kept.connection, AT, timedelta())] == [kept.owner]
     grade_changes.write_answer(kept.connection, kept.act(), change, RegistrarWord("sent"), "the registrar has it")
-    assert grade_changes.due_changes(kept.connection, AT) == []
+    assert grade_changes.due_changes(kept.connection, AT, timedelta()) == []

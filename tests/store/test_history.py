@@ -5,7 +5,8 @@ from fractions import Fraction
 
 import pytest
 
-from tests.store.conftest import Kept
+from tests.store.conftest import AT, Kept
+from vinemark.core.base.moments import stamp
 from vinemark.core.scores.typed_cells import CellWrite
 from vinemark.store import (
     history,
@@ -29,7 +30,7 @@ def test_every_write_leaves_who_when_before_and_after(kept: Kept) -> None:
     scores.write_cells(kept.connection, kept.act(), [CellWrite("ada", "i0", NINE)], "nine")
     scores.write_cells(kept.connection, kept.act(), [CellWrite("ada", "i0", "missing")], "missing")
     entry = history.entries_of(kept.connection, kept.section)[0]
-    assert (entry["person_name"], entry["at"], entry["kind"]) == ("Maren", "2026-12-19T10:00:00", "scores")
+    assert (entry["person_name"], entry["at"], entry["kind"]) == ("Maren", stamp(AT), "scores")
     kept_entry = history.entry_of(kept.connection, kept.section, entry["id"])
     assert kept_entry is not None
     assert (kept_entry["before"], kept_entry["after"]) == ('[["ada", "i0", "9"]]', '[["ada", "i0", "missing"]]')

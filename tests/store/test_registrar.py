@@ -5,6 +5,7 @@ from datetime import time, timedelta
 
 from tests.builders import roster
 from tests.store.conftest import AT, Kept
+from vinemark.core.base.moments import stamp
 from vinemark.core.submit.hours import OfficeHours, Transfer, Window
 from vinemark.store import (
     history,
@@ -30,4 +31,4 @@ def test_a_pull_with_nothing_new_moves_the_time_and_writes_no_history(kept: Kept
     entries = [e["what"] for e in history.entries_of(kept.connection, kept.section)]
     assert entries.count("pulled") == 1
     row = kept.connection.execute("SELECT pulled_at FROM office_records").fetchone()
-    assert row["pulled_at"] == (AT + timedelta(minutes=5)).isoformat()
+    assert row["pulled_at"] == stamp(AT + timedelta(minutes=5))

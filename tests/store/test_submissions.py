@@ -2,11 +2,14 @@
 
 import hashlib
 import json
+from dataclasses import replace
 from datetime import datetime, timedelta
+from zoneinfo import ZoneInfo
 
 import pytest
 
 from tests.store.conftest import AT, Kept
+from vinemark.core.base.moments import later, use_zone
 from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import Run
 from vinemark.core.submit.grade_row import GradeRow, digest
@@ -20,6 +23,7 @@ from vinemark.store.history import ChangedSinceError
 from vinemark.store.submissions import SignedCopy
 
 MINUTE = timedelta(minutes=1)
+NONE = timedelta()
 NOW = "2026-12-19T10:21:00"
 
 
@@ -120,17 +124,36 @@ def test_a_damaged_copy_counts_as_never_asked_for(kept: Kept, column: str) -> No
 
 def test_what_waits_is_due_at_its_time_and_not_just_after_a_try(kept: Kept) -> None:
     made = sign(kept)
-    assert submissions.due_submissions(kept.connection, AT, AT) == []
+    assert submissions.due_submissions(kept.connection, AT, NONE) == []
     submissions.note_submission_waiting(kept.connection, kept.act(), made, "down", AT + MINUTE, False)
-    assert submissions.due_submissions(kept.connection, AT, AT) == []
-    later = AT + MINUTE
-    assert submissions.due_submissions(kept.connection, later, AT - MINUTE) == []
-    assert [(d.id, d.person_id) for d in submissions.due_submissions(kept.connection, later, AT)] == [
+    assert submissions.due_submissions(kept.connection, AT, NONE) == []
+    after = AT + MINUTE
+    assert submissions.due_submissions(kept.connection, after, 2 * MINUTE) == []
+    assert [(d.id, d.person_id) for d in submissions.due_submissions(kept.connection, after, MINUTE)] == [
         (made, kept.owner)
     ]
     submissions.note_file_taken_out(kept.connection, kept.act(), made)
     assert one(kept, made).by_file
-    assert submissions.due_submissions(kept.connection, later, AT) == []
+    assert submissions.due_submissions(kept.connection, after, MINUTE) == []
+
+
+def test_what_was_tried_before_the_clock_was_set_back_is_due(kept: Kept) -> None:
+    made = sign(kept)
+    submissions.note_submission_waiting(kept.connection, kept.act(), made, "down", None, False)
+    assert submissions.due_submissions(kept.connection, AT, MINUTE) == []
+    assert submissions.due_submissions(kept.connection, AT - 60 * MINUTE, MINUTE) != []
+
+
+def test_in_an_hour_that_comes_twice_no_try_is_left_out(kept: Kept) -> None:
+    use_zone(ZoneInfo("America/Chicago"))
+    try:
+        made, at = sign(kept), datetime(2026, 11, 1, 1, 50)
+        submissions.note_submission_waiting(kept.connection, replace(kept.act(), at=at), made, "down", None, False)
+        for minutes, found in ((0, 0), (5, 0), (11, 1), (61, 1)):
+            now = later(at, minutes * MINUTE)
+            assert len(submissions.due_submissions(kept.connection, now, 10 * MINUTE)) == found, now
+    finally:
+        use_zone(None)
 
 
 def test_a_submission_refused_as_a_whole_is_recorded_and_never_sent_again(kept: Kept) -> None:
@@ -139,7 +162,7 @@ def test_a_submission_refused_as_a_whole_is_recorded_and_never_sent_again(kept: 
     submissions.write_refusal(kept.connection, kept.act(), made, "the run is closed")
     found = one(kept, made)
     assert (found.state, found.trouble, found.under_way) == ("refused", "the run is closed", False)
-    assert submissions.due_submissions(kept.connection, AT, AT) == []
+    assert submissions.due_submissions(kept.connection, AT, NONE) == []
     assert submissions.mark_under_way(kept.connection, kept.act(), made) is None
     assert "the run is closed" in history.entries_of(kept.connection, kept.section)[0]["what"]
 
@@ -164,15 +187,15 @@ def test_a_copy_that_brings_nothing_new_only_moves_the_time(kept: Kept) -> None:
 
 def test_the_office_is_asked_until_it_has_posted_and_once_an_incompletes_date_is_past(kept: Kept) -> None:
     made = sign(kept)
-    assert submissions.awaited(kept.connection, AT) == []
+    assert submissions.awaited(kept.connection, AT, NONE) == []
     receipt = Receipt("R-1", "now", 1, 0, "d", (RowAnswer("ada", "A", True, None),))
     submissions.write_receipt(kept.connection, kept.act(), made, receipt)
-    assert [(a.section_id, a.run, a.person_id) for a in submissions.awaited(kept.connection, AT)] == [
+    assert [(a.section_id, a.run, a.person_id) for a in submissions.awaited(kept.connection, AT, NONE)] == [
         (kept.section, "final", kept.owner)
     ]
     incomplete = GradeRow("ada", "I", fallback_grade="D", finish_by="2027-02-01")
     submissions.write_registrar_copy(kept.connection, kept.act(), "final", copy(AT, "posted", ada=incomplete), "read")
-    assert submissions.awaited(kept.connection, AT - MINUTE) == []
-    assert submissions.awaited(kept.connection, AT + MINUTE) == []
-    assert submissions.awaited(kept.connection, datetime(2027, 2, 1, 12)) == []
-    assert len(submissions.awaited(kept.connection, datetime(2027, 2, 2))) == 1
+    assert submissions.awaited(kept.connection, AT, MINUTE) == []
+    assert submissions.awaited(kept.connection, AT + MINUTE, NONE) == []
+    assert submissions.awaited(kept.connection, datetime(2027, 2, 1, 12), NONE) == []
+    assert len(submissions.awaited(kept.connection, datetime(2027, 2, 2), NONE)) == 1

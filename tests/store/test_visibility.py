@@ -1,6 +1,7 @@
 """What students can see."""
 
-from tests.store.conftest import Kept
+from tests.store.conftest import AT, Kept
+from vinemark.core.base.moments import stamp
 from vinemark.store import visibility
 from vinemark.store.undo import undo_entry
 
@@ -15,7 +16,7 @@ def test_choices_are_kept_and_undone_to_what_stood_before(kept: Kept) -> None:
 
 def test_each_runs_grades_are_opened_by_themselves(kept: Kept) -> None:
     entry = visibility.write_grades_visible(kept.connection, kept.act(), "final", "settled")
-    assert visibility.grades_visible(kept.connection, kept.section, "final") == ("2026-12-19T10:00:00", "settled")
+    assert visibility.grades_visible(kept.connection, kept.section, "final") == (stamp(AT), "settled")
     assert visibility.grades_visible(kept.connection, kept.section, "midterm") is None
     undo_entry(kept.connection, kept.act(), entry)
     assert visibility.grades_visible(kept.connection, kept.section, "final") is None

@@ -2,13 +2,14 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from datetime import date, datetime
+from datetime import date
 from fractions import Fraction
 from typing import Any
 
 from jinja2 import Environment, PackageLoader, StrictUndefined
 
 from vinemark.core.base.dates import clock_words, day_words
+from vinemark.core.base.moments import moment_of
 from vinemark.core.base.number import fixed
 from vinemark.core.course.cell_text import cell_text
 from vinemark.core.course.course import Course, Settled, Student
@@ -66,7 +67,7 @@ def archive_pages(archive: Archive, course: Course) -> dict[str, bytes]:
 def _as_of(archive: Archive) -> date:
     """The day that blanks go by: that of the first signature of the final grades, else that of the archive."""
     signed = [one["signed_at"] for one in archive.submissions if one["run"] == "final"]
-    return datetime.fromisoformat(signed[0] if signed else archive.made_at).date()
+    return moment_of(signed[0] if signed else archive.made_at).date()
 
 
 def _working(
@@ -104,7 +105,7 @@ def _lines(text: str) -> Sequence[str]:
 def _dated(text: str | None) -> str:
     if not text:
         return ""
-    at = datetime.fromisoformat(text)
+    at = moment_of(text)
     return f"{day_words(at.date())}, {clock_words(at)}"
 
 

@@ -11,6 +11,7 @@ from typing import Any, Final, get_args
 
 from vinemark.core.after.grade_change import ChangeState
 from vinemark.core.base.limits import COUNT_LIMIT, FIRST_DAY, LAST_DAY, NOTE_LIMIT, OTHER_CENTURY, more_than
+from vinemark.core.base.moments import college_time
 from vinemark.core.base.refused import (
     Keys,
     Refused,
@@ -125,12 +126,10 @@ def _day_within(day: date, field: str) -> None:
 
 
 def _moment(value: object, field: str) -> datetime:
-    """A time as the place itself counts it, without a zone."""
+    """A time with its offset, or by the college's clock without one, as archives had it before."""
     found = datetime.fromisoformat(iso_moment(value, field))
-    if found.tzinfo is not None:
-        raise Refused(field, "must be a time without a zone")
     _day_within(found.date(), field)
-    return found
+    return college_time(found)
 
 
 def _number(value: object, field: str) -> int:

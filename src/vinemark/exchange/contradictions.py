@@ -10,6 +10,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from typing import Any
 
 from vinemark.core.base.chain import ERASING, REWRITTEN, SealedEntry, chain_faults
+from vinemark.core.base.moments import moment_of
 from vinemark.core.course.cell_text import kept_cell, shown_text
 from vinemark.core.course.course import Course, Run
 from vinemark.core.course.read_plan import read_plan
@@ -296,7 +297,7 @@ def _granted(archive: Archive) -> Iterator[str]:
         rows, fell_back = (_read_rows(seen[name]) for name in ("rows", "fell_back"))
         last = {one["student_id"]: one for one in archive.changes if one["state"] == "granted"}
         for student, change in last.items() if seen["run"] == "final" else ():
-            later = change["answered_at"] is not None and str(change["answered_at"])[:19] <= seen["read_at"]
+            later = change["answered_at"] is not None and moment_of(change["answered_at"]) <= moment_of(seen["read_at"])
             if later and student not in fell_back and rows.get(student) != read_grade_row(change["new"]):
                 yield (f"change of grade {change['number']}: was granted, and the registrar was seen with another grade"
                        f" of {student} after it")  # fmt: skip

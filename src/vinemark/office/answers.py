@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from datetime import datetime, time
 from typing import Literal, get_args
 
+from vinemark.core.base.moments import moment_of
 from vinemark.core.base.refused import (
     Keys,
     Refused,
@@ -188,7 +189,7 @@ def _fallback(value: object, field: str) -> tuple[GradeRow, str]:
 
 def _moment(value: object, field: str) -> datetime:
     try:
-        return datetime.fromisoformat(text(value, field)).replace(tzinfo=None)
+        return moment_of(text(value, field))
     except ValueError:
         raise Refused(field, "must be a date with a time") from None
 

@@ -11,6 +11,7 @@ from flask import Blueprint, Response, abort, g, jsonify, request
 from flask.typing import ResponseReturnValue
 from werkzeug.exceptions import HTTPException
 
+from vinemark.core.base.moments import moment_of, stamp
 from vinemark.core.base.refused import Refused
 from vinemark.core.submit.grade_row import digest, read_grade_row
 from vinemark.office import ledger, ledger_grades
@@ -71,7 +72,7 @@ def _key_of_request() -> dict[str, str]:
 @blueprint.errorhandler(ledger_grades.BusyError)
 def busy(error: ledger_grades.BusyError) -> ResponseReturnValue:
     """What is not taken just now."""
-    return jsonify(error=str(error), until=error.until.isoformat(timespec="seconds")), 423
+    return jsonify(error=str(error), until=stamp(error.until)), 423
 
 
 @blueprint.get("/sections")
@@ -83,7 +84,13 @@ def sections() -> ResponseReturnValue:
 
 def _section_values(row: Mapping[str, Any]) -> dict[str, Any]:
     term = {"code": row["term"], "name": row["term_name"], "starts": row["starts"], "ends": row["ends"]}
-    return {**{key: row[key] for key in ("ref", "course", "title", "number", "people", "runs")}, "term": term}
+    runs = {run: _window_values(window) for run, window in row["runs"].items()}
+    return {**{key: row[key] for key in ("ref", "course", "title", "number", "people")}, "term": term, "runs": runs}
+
+
+def _window_values(window: Mapping[str, Any]) -> dict[str, Any]:
+    """A window with its times in their zone; `posted_at` is one already."""
+    return {**window, **{key: stamp(moment_of(window[key])) for key in ("opens", "due")}}
 
 
 @blueprint.get("/sections/<ref>")

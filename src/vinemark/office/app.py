@@ -2,13 +2,13 @@
 
 import json
 import secrets
-from datetime import datetime
 from typing import Any
 
 from flask import Flask
 from flask_wtf.csrf import CSRFProtect
 
 from vinemark.core.base.dates import clock_words, iso_day_words, use_style, weekday_time_words, weekday_words
+from vinemark.core.base.moments import moment_of
 from vinemark.office import api, pages
 from vinemark.office.context import OfficeSettings, close, open_day
 from vinemark.store.database import connect, migrate
@@ -46,7 +46,7 @@ def create_office(settings: OfficeSettings) -> Flask:
 
 
 def _moment(value: str | None) -> str:
-    return weekday_time_words(datetime.fromisoformat(value)) if value else ""
+    return weekday_time_words(moment_of(value)) if value else ""
 
 
 def _headers(response: Any) -> Any:

@@ -14,6 +14,7 @@ from urllib.parse import quote
 
 import httpx
 
+from vinemark.core.base.moments import moment_of
 from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import Run
 from vinemark.core.submit.grade_row import row_values
@@ -156,7 +157,7 @@ def _refusal(status: int, value: object, key: str) -> Exception:
     reason = _one_line(found["error"]) if isinstance(found.get("error"), str) else ""
     if status == 423 and reason:
         try:
-            return OfficeBusyError(reason, datetime.fromisoformat(str(found["until"])).replace(tzinfo=None))
+            return OfficeBusyError(reason, moment_of(str(found["until"])))
         except (KeyError, ValueError):
             return OfficeDownError("its answer could not be read (until)")
     if key and reason and status < 500 and status not in NO_VERDICT and found.get("key") == key:

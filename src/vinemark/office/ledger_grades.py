@@ -8,6 +8,7 @@ from datetime import date, datetime
 from typing import Any
 
 from vinemark.core.base.dates import time_words
+from vinemark.core.base.moments import moment_of, stamp
 from vinemark.core.submit.grade_row import GradeRow, read_grade_row, row_values
 from vinemark.office.ledger import roster, school, section, weather
 from vinemark.office.rules import Desk, Shut, refusal, shut
@@ -61,15 +62,15 @@ def _refuse_time(connection: Connection, found: Mapping[str, Any], run: str, now
         raise NotTakenError(f"there is no {run} run")
     if window["posted_at"]:
         raise NotTakenError("these grades are posted; ask for a change of grade")
-    if now < datetime.fromisoformat(window["opens"]):
-        raise BusyError(Shut(f"the {run} run opens {_said(window['opens'])}", datetime.fromisoformat(window["opens"])))
-    if now > datetime.fromisoformat(window["due"]):
+    if now < moment_of(window["opens"]):
+        raise BusyError(Shut(f"the {run} run opens {_said(window['opens'])}", moment_of(window["opens"])))
+    if now > moment_of(window["due"]):
         raise NotTakenError(f"the {run} run closed {_said(window['due'])}")
     _refuse_transfer(connection, now)
 
 
 def _said(moment: str) -> str:
-    return time_words(datetime.fromisoformat(moment))
+    return time_words(moment_of(moment))
 
 
 def _refuse_transfer(connection: Connection, now: datetime) -> None:
@@ -98,7 +99,7 @@ def _take(
             taken.append(row)
     receipt = {
         "number": f"R-{now:%Y}-{number:05d}",
-        "received_at": now.isoformat(timespec="seconds"),
+        "received_at": stamp(now),
         "accepted": len(taken),
         "refused": len(answers) - len(taken),
         "digest": body["digest"],
@@ -169,7 +170,7 @@ def post(connection: Connection, ref: str, run: str, now: datetime) -> None:
     with transaction(connection):
         connection.execute(
             "INSERT INTO posting VALUES (?, ?, ?) ON CONFLICT DO NOTHING",
-            (ref, run, now.isoformat(timespec="seconds")),
+            (ref, run, stamp(now)),
         )
 
 
@@ -224,7 +225,7 @@ def ask_change(connection: Connection, ref: str, body: Mapping[str, Any], now: d
             return change_values(earlier)
         _refuse_change(connection, ref, body, now)
         number = _next(connection, "SELECT coalesce(max(number), 0) + 1 AS n FROM grade_change")
-        at = now.isoformat(timespec="seconds")
+        at = stamp(now)
         connection.execute(
             "INSERT INTO grade_change VALUES (?, ?, ?, ?, ?, ?, ?, 'pending', NULL, NULL)",
             (number, body["key"], ref, body["student"], asked, body["signed_by"], at),
@@ -298,7 +299,7 @@ def answer_change(connection: Connection, ref: str, number: int, granted: bool, 
             return
         connection.execute(
             "UPDATE grade_change SET state = ?, word = ?, answered_at = ? WHERE number = ?",
-            ("granted" if granted else "refused", word or None, now.isoformat(timespec="seconds"), number),
+            ("granted" if granted else "refused", word or None, stamp(now), number),
         )
         if granted:
             _hold(connection, ref, "final", read_grade_row(json.loads(row["asked"])["new"]), None)

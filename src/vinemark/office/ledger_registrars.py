@@ -5,6 +5,7 @@ import time
 from collections.abc import Sequence
 from datetime import datetime
 
+from vinemark.core.base.moments import stamp
 from vinemark.store.database import Connection, Row, transaction
 
 WINDOW_SECONDS = 15 * 60
@@ -29,7 +30,7 @@ def right_code(connection: Connection, typed: str, code: str) -> bool | None:
 
 def note_act(connection: Connection, at: datetime, person: str, what: str) -> None:
     """Write down who did what."""
-    values = (at.isoformat(timespec="seconds"), person, what)
+    values = (stamp(at), person, what)
     connection.execute("INSERT INTO act (at, person, what) VALUES (?, ?, ?)", values)
 
 

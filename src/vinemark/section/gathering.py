@@ -2,6 +2,7 @@
 
 from datetime import datetime
 
+from vinemark.core.base.moments import stamp
 from vinemark.core.course.course import Course
 from vinemark.exchange import course_file
 from vinemark.exchange.archive import Archive
@@ -13,7 +14,7 @@ def gathered(connection: Connection, section_id: int, course: Course, now: datet
     """The archive of a section, whose course is this one."""
     return Archive(
         course=course_file.course_text(course),
-        made_at=now.isoformat(timespec="seconds"),
+        made_at=stamp(now),
         syllabus=course.syllabus,
         history=archives.history_values(connection, section_id),
         submissions=archives.sending_values(connection, section_id),

@@ -8,6 +8,7 @@ from datetime import datetime, timedelta
 from pathlib import Path
 
 from vinemark.core.base.dates import time_words
+from vinemark.core.base.moments import elapsed, later
 from vinemark.core.base.refused import Refused
 from vinemark.exchange.contradictions import contradictions
 from vinemark.section.gathering import gathered
@@ -69,7 +70,7 @@ def ills_of_database(connection: Connection, now: datetime) -> Iterator[str]:
         yield f"the database {error.reason}"
         return
     last = latest_time(connection)
-    if last is not None and last > now + CLOCK_SLACK:
+    if last is not None and elapsed(now, last) > CLOCK_SLACK:
         yield (f"the clock says {time_words(now)}, and something was saved at {time_words(last)} already:"
                " set the clock of this machine")  # fmt: skip
     for record in instructed_sections(connection):
@@ -83,7 +84,7 @@ def _ills_of_section(connection: Connection, record: SectionRecord, now: datetim
         yield from _contradictions(connection, record, now)
     except (Refused, ValueError, KeyError, TypeError) as error:
         yield f"something that is kept cannot be read: {error}"
-    for one in submissions.waiting_since(connection, record.id, now - WAITS_LONG):
+    for one in submissions.waiting_since(connection, record.id, later(now, -WAITS_LONG)):
         yield f"grades signed {time_words(one)} have not reached the registrar; look at Submit"
 
 

@@ -3,11 +3,12 @@
 import json
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
-from datetime import date, datetime
+from datetime import date
 from typing import Any
 
 from vinemark.core.audit import CODES
 from vinemark.core.base.dates import day_words, weekday_time_words
+from vinemark.core.base.moments import moment_of
 from vinemark.core.base.refused import Refused
 from vinemark.core.course.cell_text import shown_text
 from vinemark.core.course.read_cells import read_adjustment
@@ -141,7 +142,7 @@ def _grades_visible(_: SectionState, value: Any) -> str:
     if not value:
         return "hidden"
     found = grades_visible_of(str(value))
-    since = weekday_time_words(datetime.fromisoformat(found.since))
+    since = weekday_time_words(moment_of(found.since))
     return f"{SHOWN_GRADE_WORDS[found.shows]}, since {since}"
 
 

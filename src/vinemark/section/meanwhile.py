@@ -1,10 +1,10 @@
 """What others changed since a page was looked at: an act does not overwrite what its person has not seen."""
 
 from collections.abc import Iterable, Mapping
-from datetime import datetime
 from hashlib import sha256
 
 from vinemark.core.base.dates import clock_words, time_words
+from vinemark.core.base.moments import moment_of
 from vinemark.core.plan.places import changed_places
 from vinemark.core.plan.plan import Plan
 from vinemark.section.state import SectionState
@@ -56,6 +56,6 @@ def _later(section: SectionState, request: Act, *kinds: str) -> list[LaterEntry]
 
 def _said(section: SectionState, request: Act, entry: LaterEntry) -> str:
     who = "You, in another window," if entry.person_id == request.person_id else entry.person or "The registrar"
-    at = datetime.fromisoformat(entry.at)
+    at = moment_of(entry.at)
     when = clock_words(at) if at.date() == section.now.date() else time_words(at)
     return f"{who} changed this at {when}: {entry.what.removeprefix('previewed:  ')}. What you typed is not saved yet."

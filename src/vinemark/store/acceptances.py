@@ -3,8 +3,9 @@
 from collections.abc import Mapping
 
 from vinemark.core.audit.accept import Acceptance
+from vinemark.core.base.moments import stamp
 from vinemark.store.database import Connection
-from vinemark.store.history import Act, stamp, writing
+from vinemark.store.history import Act, writing
 
 
 def acceptances_of(connection: Connection, section_id: int) -> dict[str, Acceptance]:

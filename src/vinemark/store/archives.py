@@ -40,7 +40,7 @@ _INTO = {
                  " VALUES (:section_id, :run, :rows, :posted_at, :read_at, :fell_back, coalesce("
                  " (SELECT max(d.id) FROM sending d JOIN signing g ON g.id = d.signing_id WHERE"
                  " g.section_id = :section_id AND g.run = :run AND d.receipt IS NOT NULL"
-                 " AND d.answered_at <= :read_at), 0))",
+                 " AND unixepoch(d.answered_at) <= unixepoch(:read_at)), 0))",
     "remarks": "INSERT INTO cell_remark VALUES (:section_id, :student_id, :item_id, :remark)",
     "access": "INSERT INTO item_access VALUES (:section_id, :item_id, :access)",
     "opened": "INSERT INTO grades_opened (section_id, run, at, shows) VALUES (:section_id, :run, :at, :shows)",

@@ -6,8 +6,9 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any, Literal, get_args
 
+from vinemark.core.base.moments import moment_of, stamp
 from vinemark.store.database import Connection, Row
-from vinemark.store.history import Act, stamp, writing
+from vinemark.store.history import Act, writing
 
 Against = Literal["computed", "final", "midterm"]
 """What figures are held against: the grades worked out now, or those settled for a run."""
@@ -65,7 +66,7 @@ def _kept(connection: Connection, row: Row) -> KeptComparison:
         if one["place"] < len(columns):
             columns[one["place"]][one["student_id"]] = one["figure"]
     return KeptComparison(
-        row["number"], row["name"], datetime.fromisoformat(row["at"]), row["against"], headings,
+        row["number"], row["name"], moment_of(row["at"]), row["against"], headings,
         min(row["likely"], len(headings) - 1),
         columns, json.loads(row["unknown"]),
     )  # fmt: skip

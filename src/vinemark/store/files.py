@@ -4,10 +4,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import timedelta
 
+from vinemark.core.base.moments import later, stamp
 from vinemark.core.scores.typed_cells import CellWrite
 from vinemark.store.class_list import ClassChange, write_class
 from vinemark.store.database import Connection, transaction
-from vinemark.store.history import Act, ChangedSinceError, stamp, writing
+from vinemark.store.history import Act, ChangedSinceError, writing
 from vinemark.store.scores import conflicts_of, replace_cells
 
 KEPT_FOR = timedelta(days=2)
@@ -27,7 +28,10 @@ class LookedAt:
 def write_file(connection: Connection, act: Act, name: str, digest: str, content: bytes) -> int:
     """Keep a file for looking at; older ones that nobody took go."""
     with transaction(connection):
-        connection.execute("DELETE FROM file_looked_at WHERE at < ?", (stamp(act.at - KEPT_FOR),))
+        connection.execute(
+            "DELETE FROM file_looked_at WHERE unixepoch(at) < unixepoch(?)",
+            (stamp(later(act.at, -KEPT_FOR)),),
+        )
         row = connection.execute(
             # Never a number that another file had: an old window would show and take the wrong one.
             "INSERT INTO file_looked_at (id, section_id, person_id, name, digest, content, at)"

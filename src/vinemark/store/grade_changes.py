@@ -2,17 +2,18 @@
 
 import json
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import datetime, timedelta
 from typing import Any, NamedTuple
 
 from vinemark.core.after.grade_change import ChangeState, GradeChange
+from vinemark.core.base.moments import moment_of, stamp
 from vinemark.core.course.read_records import read_settled
 from vinemark.core.course.write import write_settled
 from vinemark.core.submit.grade_row import read_grade_row, row_values
 from vinemark.store.database import Connection, Row, transaction
-from vinemark.store.history import Act, ChangedSinceError, stamp, writing
+from vinemark.store.history import Act, ChangedSinceError, writing
 from vinemark.store.settled import put_settled, settled_text
-from vinemark.store.submissions import Delivery
+from vinemark.store.submissions import Delivery, within
 from vinemark.store.texts import parsed
 
 _COLUMNS = (
@@ -65,7 +66,7 @@ def _change(row: Row) -> GradeChange:
         row["evidence_note"],
         row["evidence_name"],
         row["asked_by"],
-        datetime.fromisoformat(row["asked_at"]),
+        moment_of(row["asked_at"]),
         row["state"],
         row["owed"],
         row["number"],
@@ -157,12 +158,13 @@ def write_answer(connection: Connection, act: Act, change: GradeChange, word: Re
     return True
 
 
-def due_changes(connection: Connection, tried_before: datetime) -> list[Delivery]:
+def due_changes(connection: Connection, now: datetime, pause: timedelta) -> list[Delivery]:
     """Requests of all sections that wait to be delivered and were not tried just now."""
     rows = connection.execute(
         "SELECT c.section_id, c.id, p.id FROM grade_change c JOIN section s ON s.id = c.section_id"
         " JOIN person p ON p.email = c.asker_email"
-        " WHERE c.state = 'waiting' AND s.archive IS NULL AND (c.tried_at IS NULL OR c.tried_at <= ?) ORDER BY c.id",
-        (stamp(tried_before),),
+        " WHERE c.state = 'waiting' AND s.archive IS NULL"
+        " AND coalesce(unixepoch(c.tried_at) NOT BETWEEN unixepoch(:since) + 1 AND unixepoch(:now), 1) ORDER BY c.id",
+        within(now, pause),
     ).fetchall()
     return [Delivery(*row) for row in rows]

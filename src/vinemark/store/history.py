@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Any
 
+from vinemark.core.base.moments import moment_of, stamp
 from vinemark.store.chain import seal_for
 from vinemark.store.database import Connection, Row, transaction
 
@@ -101,11 +102,6 @@ def _json(value: Any) -> str | None:
     return None if value is None else json.dumps(value, ensure_ascii=False)
 
 
-def stamp(at: datetime) -> str:
-    """A time as it is stored: local, to the second."""
-    return at.replace(tzinfo=None).isoformat(timespec="seconds")
-
-
 ENTRIES_SHOWN = 200
 
 
@@ -171,13 +167,13 @@ def last_saved(connection: Connection, section_id: int) -> datetime | None:
     row = connection.execute(
         "SELECT at FROM history WHERE section_id = ? ORDER BY id DESC LIMIT 1", (section_id,)
     ).fetchone()
-    return datetime.fromisoformat(row["at"]) if row else None
+    return moment_of(row["at"]) if row else None
 
 
 def latest_time(connection: Connection) -> datetime | None:
     """The latest time that stands in the history of anything."""
     row = connection.execute("SELECT max(at) AS at FROM history").fetchone()
-    return datetime.fromisoformat(row["at"]) if row["at"] else None
+    return moment_of(row["at"]) if row["at"] else None
 
 
 def last_entry(connection: Connection, section_id: int) -> int:

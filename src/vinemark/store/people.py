@@ -2,8 +2,9 @@
 
 from collections.abc import Sequence
 
+from vinemark.core.base.moments import stamp
 from vinemark.store.database import Connection, Row
-from vinemark.store.history import Act, stamp, writing
+from vinemark.store.history import Act, writing
 
 
 class EmailTakenError(ValueError):

@@ -3,9 +3,10 @@
 import json
 from collections.abc import Mapping
 from dataclasses import dataclass
-from datetime import datetime, time
+from datetime import time
 from typing import Any
 
+from vinemark.core.base.moments import moment_of, stamp
 from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import Records
 from vinemark.core.course.read_records import read_records
@@ -14,7 +15,7 @@ from vinemark.core.submit.file_layout import FileLayout
 from vinemark.core.submit.hours import OfficeHours, Transfer, Window
 from vinemark.core.submit.roster_changes import Mending
 from vinemark.store.database import Connection, transaction
-from vinemark.store.history import Act, stamp, writing
+from vinemark.store.history import Act, writing
 from vinemark.store.sections import insert_students
 from vinemark.store.settled import put_aside, put_settled, settled_text
 from vinemark.store.texts import parsed
@@ -110,7 +111,7 @@ def hours_of(connection: Connection, section_id: int) -> OfficeHours:
 
 
 def _window(pair: list[str]) -> Window:
-    return Window(*(datetime.fromisoformat(at) for at in pair))
+    return Window(*(moment_of(at) for at in pair))
 
 
 def layout_of(connection: Connection, section_id: int) -> FileLayout | None:

@@ -7,6 +7,7 @@ from datetime import date, datetime
 from typing import Literal
 
 from vinemark.core.base.limits import STUDENT_LIMIT, more_than
+from vinemark.core.base.moments import moment_of, stamp
 from vinemark.core.base.refused import Refused
 from vinemark.core.course.cell_text import kept_text
 from vinemark.core.course.course import Course, SectionName, Settled, Student, Term
@@ -16,7 +17,7 @@ from vinemark.core.plan.plan import Plan
 from vinemark.store.adjustments import adjustments_of, kept_adjustment, put_adjustments
 from vinemark.store.database import Connection, Row
 from vinemark.store.extensions import extension_rows, extensions_of, put_extensions
-from vinemark.store.history import Act, stamp, writing
+from vinemark.store.history import Act, writing
 from vinemark.store.scores import cells_of
 from vinemark.store.texts import parsed, plan_as_text, plan_from_text
 
@@ -93,7 +94,7 @@ def _section(row: Row) -> SectionRecord:
 
 
 def _time(text: str | None) -> datetime | None:
-    return datetime.fromisoformat(text) if text else None
+    return moment_of(text) if text else None
 
 
 def rename_section(connection: Connection, act: Act, name: SectionName, what: str) -> None:

@@ -5,8 +5,8 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 from typing import Literal
 
+from vinemark.core.base.moments import moment_of, stamp
 from vinemark.store.database import Connection
-from vinemark.store.history import stamp
 
 EventKind = Literal[
     "signed in", "wrong password", "kept waiting", "signed out", "signed out there", "password changed", "account made",
@@ -30,7 +30,10 @@ class SecurityEvent:
 
 def note_event(connection: Connection, event: SecurityEvent) -> None:
     """Write an event down; those of more than a year ago are forgotten."""
-    connection.execute("DELETE FROM security_event WHERE at < ?", (stamp(event.at - timedelta(days=KEPT_DAYS)),))
+    connection.execute(
+        "DELETE FROM security_event WHERE at < ?",
+        (stamp(event.at - timedelta(days=KEPT_DAYS)),),
+    )
     values = (text[:LONGEST] for text in (event.email, event.address, event.what))
     connection.execute(
         "INSERT INTO security_event (at, kind, email, address, what) VALUES (?, ?, ?, ?, ?)",
@@ -41,6 +44,7 @@ def note_event(connection: Connection, event: SecurityEvent) -> None:
 def events_since(connection: Connection, at: datetime) -> Sequence[SecurityEvent]:
     """Events since a time, oldest first."""
     rows = connection.execute(
-        "SELECT at, kind, email, address, what FROM security_event WHERE at >= ? ORDER BY id", (stamp(at),)
+        "SELECT at, kind, email, address, what FROM security_event WHERE at >= ? ORDER BY id",
+        (stamp(at),),
     ).fetchall()
-    return [SecurityEvent(datetime.fromisoformat(row["at"]), *tuple(row)[1:]) for row in rows]
+    return [SecurityEvent(moment_of(row["at"]), *tuple(row)[1:]) for row in rows]

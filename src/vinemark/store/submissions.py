@@ -3,16 +3,17 @@
 import json
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import datetime, timedelta
 from typing import NamedTuple
 
+from vinemark.core.base.moments import later, moment_of, stamp
 from vinemark.core.base.refused import Refused, iso_moment
 from vinemark.core.course.course import RUNS, Run
 from vinemark.core.submit.grade_row import GradeRow, digest, read_grade_row, row_values, text_digest
 from vinemark.core.submit.receipt import Receipt, read_receipt, receipt_values
 from vinemark.core.submit.submission import RegistrarCopy, Submission
 from vinemark.store.database import Connection, Row, transaction
-from vinemark.store.history import Act, ChangedSinceError, stamp, writing
+from vinemark.store.history import Act, ChangedSinceError, writing
 
 _FROM = """
 SELECT d.*, g.section_id, g.run, g.signed_at, g.course_digest, g.history_seal,
@@ -43,14 +44,15 @@ class Delivery(NamedTuple):
     person_id: int
 
 
-def due_submissions(connection: Connection, now: datetime, tried_before: datetime) -> list[Delivery]:
+def due_submissions(connection: Connection, now: datetime, pause: timedelta) -> list[Delivery]:
     """Sendings of all sections that wait and can be tried again: not before their time, and not tried just now."""
     rows = connection.execute(
         "SELECT g.section_id, d.id, g.person_id FROM sending d JOIN signing g ON g.id = d.signing_id"
         " JOIN section s ON s.id = g.section_id"
         " WHERE d.state = 'waiting' AND d.by_file = 0 AND g.withdrawn_at IS NULL AND s.archive IS NULL"
-        " AND (d.send_after IS NULL OR d.send_after <= ?) AND (d.tried_at IS NULL OR d.tried_at <= ?) ORDER BY d.id",
-        (stamp(now), stamp(tried_before)),
+        " AND (d.send_after IS NULL OR unixepoch(d.send_after) <= unixepoch(:now))"
+        " AND coalesce(unixepoch(d.tried_at) NOT BETWEEN unixepoch(:since) + 1 AND unixepoch(:now), 1) ORDER BY d.id",
+        within(now, pause),
     ).fetchall()
     return [Delivery(*row) for row in rows]
 
@@ -59,10 +61,17 @@ def waiting_since(connection: Connection, section_id: int, before: datetime) -> 
     """When those submissions were signed that wait without an answer since before a time."""
     rows = connection.execute(
         "SELECT g.signed_at FROM sending d JOIN signing g ON g.id = d.signing_id WHERE g.section_id = ?"
-        " AND g.withdrawn_at IS NULL AND d.state IN ('signed', 'waiting') AND g.signed_at < ? ORDER BY g.signed_at",
+        " AND g.withdrawn_at IS NULL AND d.state IN ('signed', 'waiting')"
+        " AND unixepoch(g.signed_at) < unixepoch(?) ORDER BY d.id",
         (section_id, stamp(before)),
     ).fetchall()
-    return [datetime.fromisoformat(row["signed_at"]) for row in rows]
+    return [moment_of(row["signed_at"]) for row in rows]
+
+
+def within(now: datetime, pause: timedelta) -> dict[str, str]:
+    """The two ends of a pause before now, for SQL; what was after now was before the clock was set back, and is not
+    waited for."""
+    return {"now": stamp(now), "since": stamp(later(now, -pause))}
 
 
 class Awaited(NamedTuple):
@@ -73,20 +82,22 @@ class Awaited(NamedTuple):
     person_id: int
 
 
-def awaited(connection: Connection, read_before: datetime) -> list[Awaited]:
-    """Runs that were received and not read back since a time, where the registrar may have news: it has not posted yet,
-    it owes an answer to a change of grade, or an incomplete's date is past."""
+def awaited(connection: Connection, now: datetime, pause: timedelta) -> list[Awaited]:
+    """Runs that were received and not read back just now, where the registrar may have news: it has not posted yet, it
+    owes an answer to a change of grade, or an incomplete's date is past."""
     rows = connection.execute(
         "SELECT g.section_id, g.run, max(g.person_id) FROM sending d JOIN signing g ON g.id = d.signing_id"
         " JOIN section s ON s.id = g.section_id"
         " LEFT JOIN read_back r ON r.section_id = g.section_id AND r.run = g.run"
-        " WHERE d.state = 'received' AND s.archive IS NULL AND (r.read_at IS NULL OR r.read_at <= :before)"
+        " WHERE d.state = 'received' AND s.archive IS NULL"
+        " AND coalesce(unixepoch(r.read_at) NOT BETWEEN unixepoch(:since) + 1 AND unixepoch(:now), 1)"
         " AND (r.posted_at IS NULL"
         "   OR (g.run = 'final' AND EXISTS (SELECT 1 FROM grade_change c"
         "     WHERE c.section_id = g.section_id AND c.state = 'sent'))"
-        "   OR EXISTS (SELECT 1 FROM json_each(r.rows) WHERE json_extract(value, '$.finish_by') < date(:before)))"
+        "   OR EXISTS (SELECT 1 FROM json_each(r.rows)"
+        "     WHERE json_extract(value, '$.finish_by') < substr(:since, 1, 10)))"
         " GROUP BY g.section_id, g.run ORDER BY g.section_id, g.run",
-        {"before": stamp(read_before)},
+        within(now, pause),
     ).fetchall()
     return [Awaited(*row) for row in rows]
 
@@ -118,11 +129,11 @@ def _sending(row: Row) -> Submission:
         "waiting" if unreadable else row["state"],
         "the receipt that was saved cannot be read" if unreadable else row["trouble"],
         None if unreadable else _receipt(row["receipt"]),
-        datetime.fromisoformat(row["signed_at"]),
+        moment_of(row["signed_at"]),
         row["signed_by"],
         row["signer_email"],
         row["course_digest"],
-        datetime.fromisoformat(row["send_after"]) if row["send_after"] else None,
+        moment_of(row["send_after"]) if row["send_after"] else None,
         bool(row["by_file"]),
         bool(row["unconfirmed"]) or unreadable,
         unreadable,
@@ -351,7 +362,7 @@ def _copy(row: Row) -> RegistrarCopy:
     )
     if row["posted_at"] is not None:
         iso_moment(row["posted_at"], "posted_at")
-    return RegistrarCopy(held, row["posted_at"], datetime.fromisoformat(row["read_at"]), fell_back, row["covers"])
+    return RegistrarCopy(held, row["posted_at"], moment_of(row["read_at"]), fell_back, row["covers"])
 
 
 def latest_answered(connection: Connection, section_id: int, run: Run) -> int:
@@ -378,4 +389,4 @@ def registrar_asked_at(connection: Connection, section_id: int, run: Run) -> dat
     row = connection.execute(
         "SELECT read_at FROM read_back WHERE section_id = ? AND run = ?", (section_id, run)
     ).fetchone()
-    return datetime.fromisoformat(row["read_at"]) if row else None
+    return moment_of(row["read_at"]) if row else None

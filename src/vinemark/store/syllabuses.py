@@ -5,10 +5,11 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
+from vinemark.core.base.moments import moment_of, stamp
 from vinemark.core.syllabus import Reading
 from vinemark.core.syllabus.written import from_json, syllabus_json
 from vinemark.store.database import Connection, Row
-from vinemark.store.history import Act, stamp, writing
+from vinemark.store.history import Act, writing
 
 
 @dataclass(frozen=True)
@@ -51,7 +52,7 @@ def syllabus_versions(connection: Connection, section_id: int) -> list[Syllabus]
 
 def _syllabus(row: Row) -> Syllabus:
     reading = from_json(json.loads(row["reading"]))
-    return Syllabus(row["version"], row["text"], row["source"], reading, datetime.fromisoformat(row["kept_at"]))
+    return Syllabus(row["version"], row["text"], row["source"], reading, moment_of(row["kept_at"]))
 
 
 def write_syllabus(connection: Connection, act: Act, text: str, source: str, reading: Reading) -> int:
@@ -149,5 +150,5 @@ def _signed(row: Mapping[str, object] | Row) -> MatchSignature:
         int(str(row["syllabus_version"])),
         json.loads(str(row["open_differences"])),
         str(row["name"]),
-        datetime.fromisoformat(str(row["signed_at"])),
+        moment_of(str(row["signed_at"])),
     )

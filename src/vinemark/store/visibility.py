@@ -3,10 +3,11 @@
 from collections.abc import Mapping
 from typing import NamedTuple, cast
 
+from vinemark.core.base.moments import stamp
 from vinemark.core.course.course import Run
 from vinemark.core.scores.visibility import SHOWN_GRADE_WORDS, ShownGrade, VisibilityRule
 from vinemark.store.database import Connection
-from vinemark.store.history import Act, stamp, writing
+from vinemark.store.history import Act, writing
 
 
 def visibility_of(connection: Connection, section_id: int) -> dict[str, VisibilityRule]:

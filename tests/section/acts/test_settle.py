@@ -1,6 +1,9 @@
 """Acts of settling."""
 
+from datetime import datetime
+
 from tests.section.conftest import House
+from vinemark.core.base.moments import stamp
 from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import Settled
 from vinemark.section.acts.settle import add_from_roster, put_back, set_aside, settle, settle_rest, show_grades
@@ -104,8 +107,8 @@ def test_from_the_roster_once_and_nobody_else(house: House) -> None:
 def test_what_students_see_of_a_run(house: House) -> None:
     section = house.section(SHORT)
     show_grades(section, house.act(section), "settled")
-    assert section.fresh().of_run.visible == ("2026-12-19T10:20:00", "settled")
+    assert section.fresh().of_run.visible == (stamp(datetime(2026, 12, 19, 10, 20)), "settled")
     show_grades(section, house.act(section), "computed")
-    assert section.fresh().of_run.visible == ("2026-12-19T10:20:00", "computed")
+    assert section.fresh().of_run.visible == (stamp(datetime(2026, 12, 19, 10, 20)), "computed")
     show_grades(section, house.act(section), None)
     assert visibility.grades_visible(house.connection, section.id, "final") is None

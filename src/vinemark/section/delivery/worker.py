@@ -14,6 +14,7 @@ from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 
 from vinemark.clock import Clock
+from vinemark.core.base.moments import elapsed, later
 from vinemark.core.course.course import Run
 from vinemark.section.delivery.courier import Courier, courier_of
 from vinemark.section.delivery.gateway import Gateway
@@ -56,7 +57,7 @@ class Worker:
         """Try everything that waits and was not tried just now; nothing where another process holds the lease."""
         with _opened(self.database) as connection:
             now = self.clock.now()
-            until = now + timedelta(seconds=max(60, 6 * self.seconds))
+            until = later(now, timedelta(seconds=max(60, 6 * self.seconds)))
             if not leases.hold(connection, LEASE, self.holder, now, until):
                 return []
             try:
@@ -66,18 +67,18 @@ class Worker:
 
     def _round(self, connection: Connection, now: datetime) -> list[Outcome]:
         made_files.forget_old(connection, time.time())
-        tried_before = now - timedelta(seconds=3 * self.seconds)
-        waiting = submissions.due_submissions(connection, now, tried_before)
+        pause = timedelta(seconds=3 * self.seconds)
+        waiting = submissions.due_submissions(connection, now, pause)
         found = [self._submission(connection, delivery, now) for delivery in waiting]
-        asking = grade_changes.due_changes(connection, tried_before)
+        asking = grade_changes.due_changes(connection, now, pause)
         found += [self._change(connection, delivery, now) for delivery in asking]
         self._ask_for_news(connection, now)
         return [outcome for outcome in found if outcome is not None]
 
     def _ask_for_news(self, connection: Connection, now: datetime) -> None:
-        for section_id, run, person_id in submissions.awaited(connection, now - NEWS_EVERY):
+        for section_id, run, person_id in submissions.awaited(connection, now, NEWS_EVERY):
             last = self.asked.get((section_id, run))
-            if last is not None and now - last < NEWS_EVERY:
+            if last is not None and timedelta() <= elapsed(last, now) < NEWS_EVERY:
                 continue
             self.asked[section_id, run] = now
             going = self._courier(connection, section_id, person_id, now)

@@ -17,6 +17,7 @@ from vinemark.core.base.dates import (
     weekday_time_words,
     weekday_words,
 )
+from vinemark.core.base.moments import moment_of
 from vinemark.core.base.number import exact_text, fixed, percent_text, with_sign
 from vinemark.core.base.refused import Refused
 from vinemark.core.course.cell_text import cell_text, shown_text
@@ -46,12 +47,12 @@ def day_from_text(value: str) -> str:
 
 def clock_of(value: str) -> str:
     """'5:00 PM' of a time as it is kept."""
-    return clock_words(datetime.fromisoformat(value))
+    return clock_words(moment_of(value))
 
 
 def day_of(value: str) -> str:
     """'Nov 2' of a kept date or time."""
-    return day_short(datetime.fromisoformat(value).date())
+    return day_short(moment_of(value).date())
 
 
 def day_short(value: date | None) -> str:
@@ -64,7 +65,7 @@ def moment(value: datetime | str | None) -> str:
     """'Mon, Dec 21, 5:00 PM'."""
     if value is None:
         return ""
-    at = datetime.fromisoformat(value) if isinstance(value, str) else value
+    at = moment_of(value) if isinstance(value, str) else value
     return weekday_time_words(at)
 
 
@@ -76,7 +77,7 @@ def sent_beside(row: GradeRow) -> str:
 @lru_cache(maxsize=4096)
 def dated(value: datetime | str) -> str:
     """'Dec 21, 2026, 5:00 PM': for papers, which are read in other years."""
-    at = datetime.fromisoformat(value) if isinstance(value, str) else value
+    at = moment_of(value) if isinstance(value, str) else value
     return f"{day_words(at.date())}, {clock_words(at)}"
 
 
