@@ -19,9 +19,10 @@ from vinemark.core.base.refused import Refused
 from vinemark.demo.build import build
 from vinemark.exchange import archive, course_file
 from vinemark.section.acts.accounts import SignedIn, TypedSignIn, sign_in
-from vinemark.settings import SETTINGS
+from vinemark.settings import SETTINGS, Settings
 from vinemark.store import people, sign_ins
 from vinemark.store.database import connect
+from vinemark.web import create_app, secret_is_another
 
 README = Path(__file__).parent.parent / "README.md"
 RUNNING = Path(__file__).parent.parent / "docs" / "running-it.md"
@@ -97,6 +98,45 @@ def test_a_taken_port_gives_a_clear_message(command: str, tmp_path: Path) -> Non
     assert found.exit_code == 2
     assert f"port {port} is taken; choose another with --port" in found.stderr
     assert list(tmp_path.iterdir()) == []
+
+
+def said_by(command: str, folder: Path, *more: str, **settings: str) -> str:
+    """What a command that cannot go on says, and that it ends with the status of a wrong use."""
+    environment = {"PATH": "", "VINEMARK_DATABASE": str(folder / "vinemark.sqlite"), **settings}
+    done = subprocess.run(
+        [sys.executable, "-m", "vinemark.cli", command, *more],
+        env=environment, capture_output=True, text=True, check=False, timeout=60,
+    )  # fmt: skip
+    assert done.returncode == 2, done.stderr
+    return done.stderr
+
+
+def test_a_missing_folder_is_named_with_what_to_do(tmp_path: Path) -> None:
+    for command, more in (("serve", ()), ("new-password", ("a@larkmoor.example",)), ("security-log", ())):
+        said = said_by(command, tmp_path / "nowhere", *more)
+        assert f"{tmp_path}/nowhere" in said
+        assert "VINEMARK_DATABASE" in said
+
+
+def test_what_is_no_database_is_said_to_be_none(tmp_path: Path) -> None:
+    (tmp_path / "vinemark.sqlite").write_text("Tuesday " * 1000)
+    assert "restore the latest backup" in said_by("serve", tmp_path, "--port", "0")
+
+
+def test_a_secret_that_was_cut_stops_the_start_and_a_changed_one_is_told(demo_folder: Path, tmp_path: Path) -> None:
+    shutil.copy(demo_folder / "vinemark.sqlite", tmp_path / "vinemark.sqlite")
+    secret = tmp_path / "vinemark.secret"
+    settings = Settings(database=str(tmp_path / "vinemark.sqlite"), cheap_hashes=True)
+    assert not secret_is_another(create_app(settings))
+    kept = secret.read_text()
+    secret.write_text(kept[:10])
+    assert "everybody signs in again" in said_by("serve", tmp_path, "--port", "0")
+    secret.write_text(kept[::-1])
+    assert "put the former one back" in said_by(
+        "check", tmp_path, "--offline", VINEMARK_DAY="2026-12-19", VINEMARK_TIME="10:20"
+    )
+    assert secret_is_another(create_app(settings))
+    assert not secret_is_another(create_app(settings))
 
 
 def test_the_office_wants_a_token(tmp_path: Path) -> None:

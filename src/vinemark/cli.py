@@ -42,6 +42,16 @@ class LazyGroup(click.Group):
         command: click.Command = getattr(import_module(f"vinemark.commands.{module}"), name)
         return command
 
+    def invoke(self, ctx: click.Context) -> object:
+        """Run a command; a database that cannot be opened, read or written is said with what to do."""
+        try:
+            return super().invoke(ctx)
+        except Exception as error:
+            said = import_module("vinemark.commands.database_failing").said_of_database(error)
+            if said:
+                import_module("vinemark.commands.failing").fail(said)
+            raise
+
 
 @click.group(cls=LazyGroup, epilog="Settings come from the environment: " + ", ".join(s.name for s in SETTINGS) + ".")
 @click.version_option(package_name="vinemark", message="Vine Mark %(version)s")

@@ -8,7 +8,7 @@ import click
 from vinemark.commands.failing import fail
 from vinemark.core.base.refused import Refused
 from vinemark.office.client import OfficeClient, OfficeDownError
-from vinemark.section.health import ills_of_database, ills_of_files
+from vinemark.section.health import ills_of_changed_secret, ills_of_database, ills_of_files
 from vinemark.settings import Settings, from_environment
 from vinemark.store.copying import open_to_read, refuse_none
 from vinemark.store.sections import instructed_sections
@@ -26,7 +26,8 @@ def check(offline: bool) -> None:
         fail(str(error))
     found = list(ills_of_files(database, settings.secret))
     with closing(open_to_read(database)) as connection:
-        found += ills_of_database(connection, settings.clock.now())
+        inside = list(ills_of_database(connection, settings.clock.now()))
+        found += inside or ills_of_changed_secret(connection, database, settings.secret)
         sections = 0 if found else len(instructed_sections(connection))
     if not offline:
         found += _ills_of_office(settings)

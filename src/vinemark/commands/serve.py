@@ -14,7 +14,12 @@ from vinemark.exchange.apart import prepare_reading
 from vinemark.section.delivery.worker import Worker
 from vinemark.settings import Settings, from_environment
 from vinemark.store.copying import served
-from vinemark.web import create_app, first_code
+from vinemark.web import create_app, first_code, secret_is_another
+
+SIGNED_OUT = (
+    "The secret is another than before: everybody signs in again, and what browsers kept of scores that were typed and "
+    "not sent can be read by nobody. If that was not meant, stop now, put the former one back and start again."
+)
 
 
 @click.command()
@@ -43,6 +48,8 @@ def _serve(settings: Settings, host: str, port: int, workers: int) -> None:
     app = create_app(settings)
     if code := first_code(app):
         click.echo(f"Nobody has an account yet. The code for making the first one: {code}")
+    if secret_is_another(app):
+        click.echo(SIGNED_OUT)
 
     def start() -> None:
         gateway = app.extensions["vinemark.gateway"].of_worker()

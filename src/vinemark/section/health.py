@@ -14,8 +14,9 @@ from vinemark.exchange.contradictions import contradictions
 from vinemark.section.gathering import gathered
 from vinemark.store import submissions
 from vinemark.store.copying import faults_found
-from vinemark.store.database import Connection, refuse_newer
+from vinemark.store.database import Connection, left_to_run, refuse_newer
 from vinemark.store.history import latest_time
+from vinemark.store.known_secret import is_other_secret
 from vinemark.store.sections import SectionRecord, instructed_sections, load_course
 
 LEAST_FREE = 100 * 1024 * 1024
@@ -46,6 +47,15 @@ def ills_of_files(database: Path, secret: str) -> Iterator[str]:
     yield from _ills_of_secret(database.with_suffix(".secret"), secret)
 
 
+def ills_of_changed_secret(connection: Connection, database: Path, secret: str) -> Iterator[str]:
+    """Whether the server would start with another secret than it used last."""
+    path = database.with_suffix(".secret")
+    if not secret and path.exists():
+        secret = path.read_text(encoding="utf-8", errors="replace").strip()
+    if len(secret) >= SHORTEST_KEPT_SECRET and is_other_secret(connection, secret):
+        yield "the secret is another than the server used last: put the former one back, or everybody signs in again"
+
+
 def _ills_of_secret(path: Path, secret: str) -> Iterator[str]:
     if secret:
         if len(secret) < SHORTEST_KEPT_SECRET:
@@ -61,13 +71,16 @@ def _ills_of_secret(path: Path, secret: str) -> Iterator[str]:
 def ills_of_database(connection: Connection, now: datetime) -> Iterator[str]:
     """What SQLite finds, versions, the clock, and each section against its own history."""
     faults = faults_found(connection)
-    yield from (f"the database is damaged: {fault}; restore the latest backup" for fault in faults)
+    yield from faults
     if faults:
         return
     try:
         refuse_newer(connection)
     except Refused as error:
         yield f"the database {error.reason}"
+        return
+    if left_to_run(connection):
+        yield "the database is of an earlier version: start the server once, which brings it to this one"
         return
     last = latest_time(connection)
     if last is not None and elapsed(now, last) > CLOCK_SLACK:

@@ -11,6 +11,7 @@ from typing import TextIO
 
 from vinemark.core.base.refused import Refused
 from vinemark.store.database import Connection, connect, refuse_newer
+from vinemark.store.trouble import trouble_of, what_to_do
 
 BESIDE_DATABASE = ("-wal", "-shm")
 """What SQLite keeps beside a database in WAL mode: with another file in its place they would destroy it."""
@@ -86,11 +87,14 @@ def open_to_read(path: Path) -> Connection:
 
 
 def faults_found(connection: Connection) -> list[str]:
-    """The same as `faults_of`, also of what is so damaged that it cannot be read."""
+    """Sentences on what `faults_of` finds, also in what is so damaged that it cannot be read; a disk that is full or
+    fails is no damage."""
     try:
-        return list(faults_of(connection))
+        return [f"the database is damaged: {fault}; restore the latest backup" for fault in faults_of(connection)]
     except sqlite3.Error as error:
-        return [str(error)]
+        if trouble_of(error) in {"damaged", "other"}:
+            return [f"the database is damaged: {error}; restore the latest backup"]
+        return [str(what_to_do(error, connection.execute("PRAGMA database_list").fetchone()["file"]))]
 
 
 def faults_of(connection: Connection) -> Iterator[str]:

@@ -18,10 +18,14 @@ def connect(path: Path | str) -> Connection:
     _keep_private(Path(path))
     connection = sqlite3.connect(path, isolation_level=None, timeout=15, check_same_thread=False)
     connection.row_factory = sqlite3.Row
-    connection.execute("PRAGMA journal_mode = WAL")
-    # FULL: what a browser was told is kept must survive a power cut, not only a crash of the process.
-    connection.execute("PRAGMA synchronous = FULL")
-    connection.execute("PRAGMA foreign_keys = ON")
+    try:
+        connection.execute("PRAGMA journal_mode = WAL")
+        # FULL: what a browser was told is kept must survive a power cut, not only a crash of the process.
+        connection.execute("PRAGMA synchronous = FULL")
+        connection.execute("PRAGMA foreign_keys = ON")
+    except BaseException:
+        connection.close()
+        raise
     return connection
 
 
@@ -66,12 +70,19 @@ class Connections:
 
     def give_back(self, connection: Connection) -> None:
         """Keep it for a later request; what it left open is undone."""
-        if connection.in_transaction:
-            connection.execute("ROLLBACK")
-        if len(self._idle) < self._most:
+        if self._is_clean(connection) and len(self._idle) < self._most:
             self._idle.append(connection)
         else:
             connection.close()
+
+    def _is_clean(self, connection: Connection) -> bool:
+        """Whether nothing is left open on it; what cannot be undone ends with the connection."""
+        try:
+            if connection.in_transaction:
+                connection.execute("ROLLBACK")
+        except sqlite3.Error:
+            return False
+        return True
 
 
 @contextmanager
@@ -102,7 +113,9 @@ def reading(connection: Connection) -> Iterator[None]:
     try:
         yield
     finally:
-        connection.execute("ROLLBACK")
+        # Where the disk failed SQLite has ended it already.
+        if connection.in_transaction:
+            connection.execute("ROLLBACK")
 
 
 @contextmanager
@@ -111,8 +124,10 @@ def _savepoint(connection: Connection) -> Iterator[None]:
     try:
         yield
     except BaseException:
-        connection.execute("ROLLBACK TO nested")
-        connection.execute("RELEASE nested")
+        # Where the disk failed SQLite has ended all of it already.
+        if connection.in_transaction:
+            connection.execute("ROLLBACK TO nested")
+            connection.execute("RELEASE nested")
         raise
     connection.execute("RELEASE nested")
 
@@ -147,6 +162,12 @@ def refuse_newer(connection: Connection, package: str = "vinemark.store") -> Non
             "database",
             f"is of a newer version ({newer[-1]}); start that version again, or restore a backup from before it",
         )
+
+
+def left_to_run(connection: Connection, package: str = "vinemark.store") -> list[str]:
+    """The numbered SQL files that have not run yet on a database of ours."""
+    done = {row[0] for row in connection.execute("SELECT name FROM migration")}
+    return [name for name, _ in _scripts(package) if name not in done]
 
 
 def _scripts(package: str) -> list[tuple[str, str]]:

@@ -3,12 +3,14 @@
 import json
 import secrets
 from collections.abc import Sequence
+from contextlib import suppress
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from hashlib import sha256
 from typing import Any
 
 from vinemark.store.database import Connection, Row
+from vinemark.store.trouble import DatabaseError
 
 LONGEST_SECONDS = 12 * 3600
 IDLE_SECONDS = 3 * 3600
@@ -52,7 +54,9 @@ def person_of(connection: Connection, key: str, at: float) -> Row | None:
         (_digest(key), at - LONGEST_SECONDS, at - IDLE_SECONDS),
     ).fetchone()
     if row is not None and at - row["seen"] > NOTED_SECONDS:
-        connection.execute("UPDATE signed_in SET seen = ? WHERE key_digest = ?", (at, _digest(key)))
+        # Pages are read all the same where nothing can be written.
+        with suppress(DatabaseError):
+            connection.execute("UPDATE signed_in SET seen = ? WHERE key_digest = ?", (at, _digest(key)))
     return row
 
 
@@ -104,6 +108,7 @@ def noticed(connection: Connection, key: str) -> list[Any] | None:
     ).fetchone()
     if row is None:
         return None
-    connection.execute("UPDATE signed_in SET notice = NULL WHERE key_digest = ?", (_digest(key),))
+    with suppress(DatabaseError):
+        connection.execute("UPDATE signed_in SET notice = NULL WHERE key_digest = ?", (_digest(key),))
     found: list[Any] = json.loads(row["notice"])
     return found

@@ -3,6 +3,7 @@
 import logging
 import os
 import secrets
+from contextlib import closing
 from datetime import timedelta
 from pathlib import Path
 from urllib.parse import urlsplit
@@ -23,7 +24,9 @@ from vinemark.section.snapshot import Snapshots
 from vinemark.settings import Settings
 from vinemark.store import people
 from vinemark.store.database import Connections, connect, migrate
+from vinemark.store.known_secret import is_other_secret, note_secret
 from vinemark.store.sign_ins import LONGEST_SECONDS
+from vinemark.store.trouble import DatabaseError
 from vinemark.web.after.views import blueprint as after
 from vinemark.web.audit.outside_views import blueprint as outside_totals
 from vinemark.web.audit.views import blueprint as audit
@@ -32,6 +35,7 @@ from vinemark.web.class_list.views import blueprint as class_list
 from vinemark.web.cookies import HostCookies
 from vinemark.web.deleting.views import blueprint as deleting
 from vinemark.web.desk.views import blueprint as desk
+from vinemark.web.disk_trouble import on_database_error
 from vinemark.web.events import log_answer
 from vinemark.web.exports.views import blueprint as exports
 from vinemark.web.groups.views import blueprint as groups
@@ -69,7 +73,7 @@ def create_app(settings: Settings, office_transport: httpx.BaseTransport | None 
     """Vine Mark as a WSGI application; `office_transport` lets tests stand between it and the registrar."""
     app = Flask(__name__, static_folder=None)
     _configure(app, settings)
-    _prepare_database(settings)
+    app.extensions["vinemark.other_secret"] = _prepare_database(settings, app.config["SECRET_KEY"])
     _refuse_plain_office(settings.office_url)
     app.extensions["vinemark"] = settings
     use_style(settings.dates)
@@ -89,6 +93,7 @@ def create_app(settings: Settings, office_transport: httpx.BaseTransport | None 
     add_filters(app)
     app.register_error_handler(HTTPException, _on_error)
     app.register_error_handler(CSRFError, _on_stale_form)
+    app.register_error_handler(DatabaseError, on_database_error)
     app.teardown_appcontext(give_back_database)
     app.after_request(pack)
     app.after_request(add_headers)
@@ -129,6 +134,11 @@ def first_code(app: Flask) -> str:
     return found
 
 
+def secret_is_another(app: Flask) -> bool:
+    """Whether the database was served with another secret before."""
+    return bool(app.extensions["vinemark.other_secret"])
+
+
 def new_first_code() -> str:
     """A code for the first account, easy to type over from a terminal."""
     drawn = "".join(secrets.choice("abcdefghjkmnpqrstuvwxyz23456789") for _ in range(12))
@@ -137,30 +147,50 @@ def new_first_code() -> str:
 
 def _secret(settings: Settings) -> str:
     """What signs cookies. Raises Refused where it is so short that it could be guessed."""
-    found = settings.secret or _kept_secret(Path(settings.database).with_suffix(".secret"))
-    if len(found) < SHORTEST_SECRET:
+    if not settings.secret:
+        return _kept_secret(Path(settings.database).with_suffix(".secret"))
+    if len(settings.secret) < SHORTEST_SECRET:
         raise Refused("VINEMARK_SECRET", f"must have {SHORTEST_SECRET} signs or more")
-    return found
+    return settings.secret
 
 
 def _kept_secret(path: Path) -> str:
     """The secret beside the database, made on the first start, readable by its owner only."""
     if not path.exists():
-        descriptor = os.open(path, os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600)
-        with os.fdopen(descriptor, "w") as file:
-            file.write(secrets.token_hex(32))
+        _make_secret(path)
     path.chmod(0o600)
-    return path.read_text()
+    found = path.read_text(encoding="utf-8", errors="replace").strip()
+    if len(found) < SHORTEST_SECRET:
+        raise Refused(
+            str(path),
+            "is empty or was cut: put it back from where you keep it, or delete it, and another one is made;"
+            " everybody signs in again then, and nothing that was saved is lost",
+        )
+    return found
 
 
-def _prepare_database(settings: Settings) -> None:
-    connection = connect(settings.database)
-    migrate(connection)
-    connection.close()
+def _make_secret(path: Path) -> None:
+    """All of it or nothing: a disk that is full leaves no file that is cut."""
+    unnamed = path.with_name(f"{path.name}.unfinished")
+    descriptor = os.open(unnamed, os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600)
+    with os.fdopen(descriptor, "w") as file:
+        file.write(secrets.token_hex(32))
+        file.flush()
+        os.fsync(file.fileno())
+    unnamed.rename(path)
+
+
+def _prepare_database(settings: Settings, secret: str) -> bool:
+    """Bring the database to this version; whether the secret is another than the one it was served with before."""
+    with closing(connect(settings.database)) as connection:
+        migrate(connection)
+        other = is_other_secret(connection, secret)
+        note_secret(connection, secret)
     for ending in ("", "-wal", "-shm"):
         path = Path(f"{settings.database}{ending}")
         if path.exists():
             path.chmod(0o600)
+    return other
 
 
 def _on_error(error: HTTPException) -> ResponseReturnValue:

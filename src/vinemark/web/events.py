@@ -1,11 +1,15 @@
 """What a request leaves in the log of security events."""
 
+import logging
+
 from flask import Response, g, request
 from flask_login import current_user
 
 from vinemark.store.security_log import EventKind, SecurityEvent, note_event
+from vinemark.store.trouble import DatabaseError
 from vinemark.web.request import database, my_email, settings
 
+_log = logging.getLogger("vinemark.security")
 RECORDS = {"scores.margin", "papers.student_working", "scores.cell_history"}
 TAKEN_OUT = {
     "exports.take", "after.make_archive", "after.evidence", "submit_papers.signed", "submit_papers.grade_file",
@@ -17,7 +21,12 @@ def tell_log(kind: EventKind, what: str = "", email: str | None = None) -> None:
     """Write down an event of this request; `email` where nobody is signed in."""
     who = my_email() if email is None and current_user.is_authenticated else email or ""
     at = settings().clock.now()
-    note_event(database(), SecurityEvent(at, kind, " ".join(who.split()), request.remote_addr or "", what))
+    event = SecurityEvent(at, kind, " ".join(who.split()), request.remote_addr or "", what)
+    try:
+        note_event(database(), event)
+    except DatabaseError:
+        # With a full disk pages are read all the same; what cannot be kept is told to the server's own log.
+        _log.exception("not kept: %s %s %s %s", event.kind, event.email, event.address, event.what)
 
 
 def log_answer(response: Response) -> Response:
