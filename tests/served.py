@@ -39,6 +39,7 @@ class Served:
     folder: Path
     workers: int
     port: int = field(default_factory=free_port)
+    more: tuple[str, ...] = ()
     process: subprocess.Popen[bytes] | None = None
 
     @property
@@ -69,6 +70,7 @@ class Served:
             str(self.port),
             "--workers",
             str(self.workers),
+            *self.more,
         ]
         environment = {**os.environ, "VINEMARK_DATABASE": self.database, "VINEMARK_DELIVER_SECONDS": "0"}
         self.process = subprocess.Popen(command, env=environment, start_new_session=True)
@@ -98,6 +100,7 @@ class Typist:
     def __init__(self, port: int) -> None:
         self.port = port
         self.told: dict[tuple[str, str], str] = {}
+        self.told_at: dict[str, float] = {}
         # What was sent since and not answered: any of it may be kept.
         self.open: dict[tuple[str, str], set[str]] = {}
         self.cookie = ""
@@ -131,11 +134,13 @@ class Typist:
         place = (student, item)
         self.open.setdefault(place, set()).add(score)
         cells = [{"student": student, "item": item, "typed": score}]
-        body = json.dumps({"key": f"{student}{item}{score}{time.monotonic_ns()}", "cells": cells})
+        key = f"{student}{item}{score}{time.monotonic_ns()}"
+        body = json.dumps({"key": key, "cells": cells})
         try:
             status, text = self.ask("POST", f"/s/{section}/scores/cells", body, "application/json")
         except (OSError, http.client.HTTPException):
             return
         if status == 200 and json.loads(text)["entry"]:
             self.told[place] = score
+            self.told_at[key] = time.monotonic()
             del self.open[place]

@@ -50,7 +50,7 @@ CORE_ROOMS = (
 )
 # The floors of the section storey, from the ground up; outcome and state stand under the acts and the delivery.
 SECTION_FLOORS = (
-    ("edits", "making", "gathering"), ("snapshot", "health"), ("state",), ("meanwhile", "outcome"),
+    ("edits", "making", "gathering"), ("snapshot", "health", "replica_words"), ("state",), ("meanwhile", "outcome"),
     ("submit_state", "settle_list", "syllabus_match", "desk", "grade_record", "history_words", "comparing"),
     ("delivery",),
     ("acts",),

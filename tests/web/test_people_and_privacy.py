@@ -3,6 +3,8 @@
 import re
 import stat
 import threading
+import time
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -15,6 +17,7 @@ from vinemark.demo.build import OSTRANDER, VANTERPOOL
 from vinemark.settings import Settings
 from vinemark.store import people
 from vinemark.store.database import connect
+from vinemark.store.replica import ReplicaState, note_replica
 from vinemark.web import create_app, first_code
 from vinemark.web.application import new_first_code
 
@@ -371,3 +374,15 @@ def test_the_cookie_is_of_this_host_alone_and_over_https_only(site: Site) -> Non
         "vinemark-device",
     }
     assert not any("Secure" in cookie for cookie in here.headers.getlist("Set-Cookie"))
+
+
+def test_how_old_the_copy_is_stands_on_the_desk_of_those_who_run_the_server(site: Site) -> None:
+    database = site.folder / "vinemark.sqlite"
+    assert "No copy of the database" not in site.browser.get("/").text
+    before = site.app.extensions["vinemark"]
+    site.app.extensions["vinemark"] = replace(before, administrators=frozenset({OSTRANDER[1]}))
+    assert "No copy of the database is made all the time" in site.browser.get("/").text
+    note_replica(database, ReplicaState("file:///srv/copies", time.time(), time.time()))
+    assert "The copy at file:///srv/copies holds all that was saved up to" in site.browser.get("/").text
+    note_replica(database, ReplicaState("file:///srv/copies", 0, time.time() - 7200, "no space left"))
+    assert "2 hours ago (no space left)" in site.browser.get("/").text

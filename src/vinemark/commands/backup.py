@@ -1,13 +1,17 @@
 """Copies of the database: taken while the server runs, and brought back."""
 
+from contextlib import closing
 from pathlib import Path
 
 import click
 
 from vinemark.commands.failing import fail
+from vinemark.commands.replica import fetch_replica
+from vinemark.core.base.dates import time_words
 from vinemark.core.base.refused import Refused
-from vinemark.settings import from_environment
-from vinemark.store.copying import put_in_place, take_copy
+from vinemark.settings import Settings, from_environment
+from vinemark.store.copying import open_to_read, put_in_place, take_copy
+from vinemark.store.history import latest_time
 
 
 @click.command()
@@ -30,19 +34,40 @@ def backup(file: str, replace: bool) -> None:
 
 
 @click.command()
-@click.argument("file")
-def restore(file: str) -> None:
+@click.argument("file", required=False)
+@click.option("--from-replica", "address", default="", help="Bring back the copy that serve --replica made there.")
+def restore(file: str | None, address: str) -> None:
     """Put the copy FILE in the place of the database. What was there is put aside. The server must not run."""
     settings = from_environment()
     database = Path(settings.database)
+    if bool(file) == bool(address):
+        fail("name a file, or --from-replica and where the copy is")
+    if file:
+        _put_back(Path(file), database, settings)
+        return
+    fetched = database.with_name(f"{database.name}.fetched")
+    fetched.unlink(missing_ok=True)
+    try:
+        fetch_replica(address, database, fetched)
+        _put_back(fetched, database, settings)
+    except Refused as error:
+        fail(str(error))
+    finally:
+        fetched.unlink(missing_ok=True)
+
+
+def _put_back(file: Path, database: Path, settings: Settings) -> None:
     if Path(file).resolve() == database.resolve():
         fail("this is the database itself")
     try:
-        aside = put_in_place(Path(file), database, settings.clock.now())
+        aside = put_in_place(file, database, settings.clock.now())
     except Refused as error:
         fail(str(error))
     except OSError as error:
         fail(f"{error.filename or file}: {error.strerror}; the database is as it was")
-    click.echo(f"{database} is {file} now, and was checked.")
+    with closing(open_to_read(database)) as connection:
+        last = latest_time(connection)
+    saved = f"; what was saved last is of {time_words(last)}" if last else ""
+    click.echo(f"{database} is the copy now, and was checked{saved}.")
     if aside:
         click.echo(f"What was there before is {aside.name}.")

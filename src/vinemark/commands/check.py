@@ -1,5 +1,6 @@
 """Look whether everything is well."""
 
+import time
 from contextlib import closing
 from pathlib import Path
 
@@ -9,6 +10,7 @@ from vinemark.commands.failing import fail
 from vinemark.core.base.refused import Refused
 from vinemark.office.client import OfficeClient, OfficeDownError
 from vinemark.section.health import ills_of_changed_secret, ills_of_database, ills_of_files
+from vinemark.section.replica_words import ills_of_copy
 from vinemark.settings import Settings, from_environment
 from vinemark.store.copying import open_to_read, refuse_none
 from vinemark.store.sections import instructed_sections
@@ -24,7 +26,7 @@ def check(offline: bool) -> None:
         refuse_none(database)
     except Refused as error:
         fail(str(error))
-    found = list(ills_of_files(database, settings.secret))
+    found = [*ills_of_files(database, settings.secret), *ills_of_copy(database, time.time())]
     with closing(open_to_read(database)) as connection:
         inside = list(ills_of_database(connection, settings.clock.now()))
         found += inside or ills_of_changed_secret(connection, database, settings.secret)

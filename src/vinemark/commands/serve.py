@@ -8,6 +8,7 @@ import click
 
 from vinemark.commands.failing import fail
 from vinemark.commands.ports import PORT, refuse_taken
+from vinemark.commands.replica import Replica
 from vinemark.commands.server import run_server
 from vinemark.core.base.refused import Refused
 from vinemark.exchange.apart import prepare_reading
@@ -27,15 +28,19 @@ SIGNED_OUT = (
 @click.option("--port", default=PORT, show_default=True, help="Port to listen on.")
 @click.option("--log", is_flag=True, help="Write a line for each request to standard error (JSON, without names).")
 @click.option("--workers", default=0, show_default="one for each processor", help="How many processes serve.")
-def serve(host: str, port: int, log: bool, workers: int) -> None:
+@click.option(
+    "--replica", default="", help="Copy the database all the time: to a folder, or an sftp:// or s3:// address."
+)
+def serve(host: str, port: int, log: bool, workers: int, replica: str) -> None:
     """Serve Vine Mark."""
     if log:
         logging.basicConfig(level=logging.INFO, format="%(name)s %(levelname)s %(message)s")
     refuse_taken(port, "--port")
     settings = from_environment()
     try:
+        copied = Replica(Path(settings.database), replica) if replica else None
         with served(Path(settings.database)):
-            _serve(settings, host, port, workers)
+            _serve(settings, host, port, workers, copied)
     except Refused as error:
         fail(str(error))
     except OSError as error:
@@ -44,7 +49,7 @@ def serve(host: str, port: int, log: bool, workers: int) -> None:
         )
 
 
-def _serve(settings: Settings, host: str, port: int, workers: int) -> None:
+def _serve(settings: Settings, host: str, port: int, workers: int, copied: Replica | None) -> None:
     app = create_app(settings)
     if code := first_code(app):
         click.echo(f"Nobody has an account yet. The code for making the first one: {code}")
@@ -56,4 +61,5 @@ def _serve(settings: Settings, host: str, port: int, workers: int) -> None:
         Worker(settings.database, gateway, settings.clock, settings.deliver_seconds).start()
         prepare_reading()
 
-    run_server(app, host, port, start, settings.trusted_proxy, workers or len(os.sched_getaffinity(0)))
+    beside = [copied.keep] if copied else []
+    run_server(app, host, port, start, settings.trusted_proxy, workers or len(os.sched_getaffinity(0)), beside)

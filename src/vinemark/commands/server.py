@@ -6,7 +6,7 @@ import signal
 import socket
 import sys
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import Any, Final
 
 from flask import Flask
@@ -77,14 +77,16 @@ def run_server(
     on_start: Callable[[], None] = lambda: None,
     trusted_proxy: str = "",
     workers: int = 1,
+    beside: Sequence[Callable[[], None]] = (),
 ) -> None:
     """Serve until SIGTERM or Ctrl-C, in so many processes with a few threads each; `on_start` is run in each.
 
-    `trusted_proxy` is the address of a proxy whose word on the client's address and scheme is believed.
+    `trusted_proxy` is the address of a proxy whose word on the client's address and scheme is believed; what runs
+    `beside` has a process of its own each.
     """
-    if workers > 1:
+    if workers > 1 or beside:
         shared = listen(host, port)
-        Workers(workers, lambda: _serve(app, host, port, on_start, trusted_proxy, shared)).run()
+        Workers([lambda: _serve(app, host, port, on_start, trusted_proxy, shared)] * workers + list(beside)).run()
     _serve(app, host, port, on_start, trusted_proxy)
 
 

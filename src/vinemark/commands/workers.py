@@ -1,5 +1,5 @@
-"""Several processes that serve one port: each answers requests by itself, one that dies is replaced, and all end with
-the first process, however that ends."""
+"""Several processes that serve one port, and what runs beside them: each answers requests by itself, one that dies is
+replaced, and all end with the first process, however that ends."""
 
 import logging
 import os
@@ -8,7 +8,7 @@ import socket
 import sys
 import threading
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import Final, NoReturn
 
 TOO_SOON: Final = 2.0
@@ -26,12 +26,11 @@ def listen(host: str, port: int) -> socket.socket:
 
 
 class Workers:
-    """Processes that run one function until they are ended."""
+    """Processes that each run one function until they are ended."""
 
-    def __init__(self, number: int, work: Callable[[], None]) -> None:
-        self._number = number
-        self._work = work
-        self._begun: dict[int, float] = {}
+    def __init__(self, works: Sequence[Callable[[], None]]) -> None:
+        self._works = works
+        self._begun: dict[int, tuple[float, Callable[[], None]]] = {}
         self._ending = False
         # The end of this pipe is what a worker sees of the first process's end, even of one by SIGKILL.
         self._theirs, self._ours = os.pipe()
@@ -40,8 +39,8 @@ class Workers:
         """Start them, replace those that die, and end them on SIGTERM or Ctrl-C."""
         signal.signal(signal.SIGTERM, self._end)
         signal.signal(signal.SIGINT, self._end)
-        for _ in range(self._number):
-            self._start()
+        for work in self._works:
+            self._start(work)
         while self._begun:
             try:
                 process, status = os.wait()
@@ -51,10 +50,10 @@ class Workers:
             if begun is None or self._ending:
                 continue
             _log.error("a process of the server ended (%s) and is replaced", os.waitstatus_to_exitcode(status))
-            if time.monotonic() - begun < TOO_SOON:
+            if time.monotonic() - begun[0] < TOO_SOON:
                 time.sleep(PAUSE)
             if not self._ending:
-                self._start()
+                self._start(begun[1])
         sys.exit(0)
 
     def _end(self, *_: object) -> None:
@@ -68,10 +67,10 @@ class Workers:
         for process in self._begun:
             os.kill(process, signal.SIGKILL)
 
-    def _start(self) -> None:
+    def _start(self, work: Callable[[], None]) -> None:
         process = os.fork()
         if process:
-            self._begun[process] = time.monotonic()
+            self._begun[process] = (time.monotonic(), work)
             return
         os.close(self._ours)
         signal.signal(signal.SIGTERM, signal.SIG_DFL)
@@ -79,7 +78,7 @@ class Workers:
         threading.Thread(target=self._end_with_the_first, name="first process", daemon=True).start()
         code = 1
         try:
-            self._work()
+            work()
             code = 0
         except SystemExit as ended:
             code = int(ended.code or 0) if isinstance(ended.code, int | None) else 1

@@ -1,5 +1,8 @@
 """The Desk: the sections of a term and where each stands; making a section."""
 
+import time
+from pathlib import Path
+
 from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
@@ -11,6 +14,7 @@ from vinemark.section.acts.begin import BroughtFile, TypedSection
 from vinemark.section.acts.practice import create_practice
 from vinemark.section.desk import DeskEntry, desk_entry, is_current, not_added
 from vinemark.section.outcome import Conflict, Outcome
+from vinemark.section.replica_words import CopyWords, copy_words
 from vinemark.section.state import state_of
 from vinemark.store import sections
 from vinemark.web.request import (
@@ -29,6 +33,8 @@ from vinemark.web.request import (
 
 TYPED = ("course", "number", "title", "term", "starts", "ends", "people")
 
+NO_COPY = CopyWords("No copy of the database is made all the time: vinemark serve --replica makes one.", True)
+
 blueprint = Blueprint("desk", __name__)
 blueprint.before_request(require_sign_in)
 
@@ -43,7 +49,16 @@ def show() -> ResponseReturnValue:
         section = state_of(database(), snapshots(), record, now, person_id())
         terms.setdefault(record.term.name, []).append(desk_entry(section))
     archived = [one for one in mine if one.put_away]
-    return render_template("desk/desk.html", terms=terms, archived=archived, now=now, notice=take_notice())
+    return render_template(
+        "desk/desk.html", terms=terms, archived=archived, now=now, notice=take_notice(), copied=_copied()
+    )
+
+
+def _copied() -> CopyWords | None:
+    """How old the copy of the database is, for those who run it."""
+    if my_email().casefold() not in settings().administrators:
+        return None
+    return copy_words(Path(settings().database), time.time()) or NO_COPY
 
 
 @blueprint.get("/sections/new")
