@@ -202,6 +202,8 @@ def test_a_database_is_backed_up_lost_and_restored_from_the_command_line(demo_fo
     status, said = run("restore", copy)
     assert (status, "What was there before is v.sqlite.before-20261219" in said) == (0, True)
     assert run("check", "--offline") == (0, "All is well: 5 sections, each with a history that holds together.\n")
+    assert "VINEMARK_OFFICE_TOKEN is shorter" in run("check")[1]
+    environment["VINEMARK_OFFICE_TOKEN"] = "a secret that both sides know, long enough"
     status, said = run("check")
     assert (status, "the registrar at http://127.0.0.1:8601 does not answer" in said) == (2, True)
 

@@ -20,6 +20,7 @@ COMMANDS = {
     "backup": "backup:backup",
     "export-all": "export_all:export_all",
     "check": "check:check",
+    "check-registrar": "check_registrar:check_registrar",
     "restore": "backup:restore",
     "demo": "demo:demo",
     "security-log": "security_log:security_log",

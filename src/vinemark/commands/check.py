@@ -15,6 +15,9 @@ from vinemark.settings import Settings, from_environment
 from vinemark.store.copying import open_to_read, refuse_none
 from vinemark.store.sections import instructed_sections
 
+SHORTEST_TOKEN = 32
+"""Signs: RFC 7518, 3.2 asks a key of HS256 to be as long as its hash."""
+
 
 @click.command()
 @click.option("--offline", is_flag=True, help="Leave out whether the registrar answers.")
@@ -39,6 +42,8 @@ def check(offline: bool) -> None:
 
 
 def _ills_of_office(settings: Settings) -> list[str]:
+    if len(settings.office_token) < SHORTEST_TOKEN:
+        return [f"VINEMARK_OFFICE_TOKEN is shorter than {SHORTEST_TOKEN} signs: agree on another with the registrar"]
     client = OfficeClient(settings.office_url, settings.office_token).for_instructor("check@vinemark.invalid")
     try:
         client.sections()
