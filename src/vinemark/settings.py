@@ -38,6 +38,7 @@ SETTINGS = (
     Setting("VINEMARK_FIRST_CODE", "", "code for making the first account; by default drawn and printed by serve"),
     Setting("VINEMARK_TRUSTED_PROXY", "", "address of the proxy whose word on a client's address is believed"),
     Setting("VINEMARK_ADMINISTRATORS", "", "email addresses of those whose Desk says how old the copy is"),
+    Setting("VINEMARK_REPLICA", "", "where serve copies the database all the time; by default nowhere"),
     Setting("VINEMARK_REPLICA_KEY", "", "private key file for a copy by sftp"),
     Setting("VINEMARK_COMPILED", "", "a folder of your own where compiled templates are kept from start to start"),
     Setting("VINEMARK_SECRET", "", "secret for sessions; by default kept in a file beside the database"),
@@ -62,6 +63,7 @@ class Settings:
     two_steps: bool = False
     secret: str = ""
     trusted_proxy: str = ""
+    replica: str = ""
     administrators: frozenset[str] = frozenset()
     """Email addresses, in small letters."""
     deliver_seconds: int = 0
@@ -93,6 +95,7 @@ def from_environment() -> Settings:
         secret=value["VINEMARK_SECRET"],
         trusted_proxy=value["VINEMARK_TRUSTED_PROXY"],
         compiled=value["VINEMARK_COMPILED"],
+        replica=value["VINEMARK_REPLICA"],
         administrators=frozenset(value["VINEMARK_ADMINISTRATORS"].casefold().replace(",", " ").split()),
         paper=_paper(value["VINEMARK_PAPER"]),
         college=value["VINEMARK_COLLEGE"].strip(),

@@ -14,7 +14,7 @@ from werkzeug.serving import make_server
 from vinemark.clock import Clock
 from vinemark.office.app import OfficeSettings, create_office
 
-TOKEN = "a token for tests"
+TOKEN = "a-token-for-tests-known-to-both-sides"
 STEPS = ("refused", "in the request", "after the request", "in the answer", "none")
 
 

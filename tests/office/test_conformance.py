@@ -10,7 +10,7 @@ import httpx
 import pytest
 from click.testing import CliRunner
 
-from tests.faults.cutting import office_on_a_port
+from tests.faults.cutting import TOKEN, office_on_a_port
 from tests.office.test_office import PEOPLE, RUNS, SECTION, TERM
 from vinemark.cli import main
 from vinemark.clock import Clock
@@ -200,7 +200,7 @@ def test_an_office_that_cannot_be_reached_is_one_fault() -> None:
 @pytest.fixture
 def served(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[str]:
     office(tmp_path)
-    monkeypatch.setenv("VINEMARK_OFFICE_TOKEN", "a token for tests")
+    monkeypatch.setenv("VINEMARK_OFFICE_TOKEN", TOKEN)
     with office_on_a_port(tmp_path / "office.sqlite", Clock(date(2026, 12, 19), time(9, 30))) as port:
         yield f"http://127.0.0.1:{port}"
 

@@ -38,7 +38,8 @@ def serve(host: str, port: int, log: bool, workers: int, replica: str) -> None:
     refuse_taken(port, "--port")
     settings = from_environment()
     try:
-        copied = Replica(Path(settings.database), replica) if replica else None
+        where = replica or settings.replica
+        copied = Replica(Path(settings.database), where) if where else None
         with served(Path(settings.database)):
             _serve(settings, host, port, workers, copied)
     except Refused as error:

@@ -12,12 +12,16 @@ from vinemark.core.audit.fit import Fit
 from vinemark.core.audit.score_table import ItemColumn
 from vinemark.core.base.number import exact_text, fixed
 from vinemark.core.course.course import Student
+from vinemark.core.grade.class_columns import Mask
 from vinemark.core.plan.plan import HUNDRED
 
 CODES_TYPED: Final = tuple(Fraction(text) for text in ("0.01", "0.1", "1", "99", "999", "9999"))
 """Numbers that people type as a code."""
 CODE_POINTS: Final = 10
 CODE_CELLS: Final = 3
+ROUNDED: Final = 4
+"""What two roundings to the unit of the fit can make."""
+NO_SHARE: Final = -(2**40)
 CODES_SHOWN: Final = 50
 """For so many cells with one code it is said what their students have elsewhere."""
 OUTLIER_POINTS: Final = 5
@@ -29,16 +33,26 @@ def code_as_number(facts: Facts) -> Iterator[Found]:
     """A number that people type as a code, where it does not fit, three times or more."""
     fit = facts.fit
     found: dict[Fraction, list[tuple[Student, ItemColumn]]] = {}
-    far = fit.has_rest & (10 * np.abs(fit.rest) >= 3 * fit.unit)
-    for place, row in np.argwhere(far.T):
+    for place, row in np.argwhere(_like_codes(fit).T):
         student, one = fit.table.students[int(row)], fit.table.columns[fit.places[int(place)]]
         number = facts.number(student, one.item)
-        if number in CODES_TYPED and one.item.points >= CODE_POINTS:
+        if number in CODES_TYPED:
             found.setdefault(number, []).append((student, one))
     for number, cells in found.items():
         if len(cells) >= CODE_CELLS:
             for place, (student, one) in enumerate(cells):
                 yield _code(facts, number, student, one, len(cells), place < CODES_SHOWN)
+
+
+def _like_codes(fit: Fit) -> Mask:
+    """Where a score does not fit and is, but for what the table rounds, one of these numbers."""
+    far: Mask = fit.has_rest & (10 * np.abs(fit.rest) >= 3 * fit.unit)
+    points = [fit.table.columns[place].item.points for place in fit.places]
+    shares = [[round(code * fit.unit / most) if most >= CODE_POINTS else NO_SHARE for most in points]
+              for code in CODES_TYPED]  # fmt: skip
+    marks = np.asarray(shares, dtype=np.int64).reshape(len(CODES_TYPED), 1, len(points))
+    found: Mask = far & np.logical_or.reduce([np.abs(fit.f - mark) <= ROUNDED for mark in marks])
+    return found
 
 
 def _code(facts: Facts, number: Fraction, student: Student, one: ItemColumn, count: int, shown: bool) -> Found:

@@ -11,6 +11,7 @@ from vinemark.core.audit.order import EqualRun, Move, Parts
 from vinemark.core.audit.score_table import IS_BLANK, IS_EXEMPT, IS_MISSING, ItemColumn
 from vinemark.core.base.number import exact_text, fixed
 from vinemark.core.course.cell_text import cell_text
+from vinemark.core.course.course import Student
 from vinemark.core.grade.class_columns import Ints
 from vinemark.core.plan.amounts import blank_counts
 from vinemark.core.plan.plan import HUNDRED, Item
@@ -271,22 +272,23 @@ def zeros_of_one(facts: Facts) -> Iterator[Found]:
     places: dict[str, list[int]] = {}
     for place, one in _columns(facts):
         places.setdefault(one.category.id, []).append(place)
-    for row in np.flatnonzero((cells == 0).sum(axis=1) >= ZEROS):
-        student = facts.table.students[int(row)]
-        for category_id, mine in places.items():
-            others = [n for n in range(cells.shape[1]) if n not in mine and cells[row, n] >= 0]
-            good = sum(2 * int(cells[row, n]) >= facts.table.unit for n in others)
-            if (
-                len(mine) >= ZEROS
-                and not cells[row, mine].any()
-                and len(others) >= ZEROS
-                and 5 * good >= 4 * len(others)
-            ):
-                category = facts.plan.category(category_id)
-                name = category.name if category else category_id
-                yield Found(
-                    f"{student.plain_name} has 0 on all {len(mine)} items of {name}, and good scores elsewhere.",
-                    student=student.id,
-                    category=category_id,
-                    evidence=["Exempt, or scores that were typed over?"],
-                )
+    hit: list[tuple[int, int]] = []
+    named = [(category_id, mine) for category_id, mine in places.items() if len(mine) >= ZEROS]
+    for number, (_, mine) in enumerate(named):
+        others = np.delete(cells, mine, axis=1)
+        counts, good = (others >= 0).sum(axis=1), (2 * others >= facts.table.unit).sum(axis=1)
+        rows = (cells[:, mine] == 0).all(axis=1) & (counts >= ZEROS) & (5 * good >= 4 * counts)
+        hit += [(int(row), number) for row in np.flatnonzero(rows)]
+    for row, number in sorted(hit):
+        yield _zeros_of(facts, facts.table.students[row], *named[number])
+
+
+def _zeros_of(facts: Facts, student: Student, category_id: str, mine: Sequence[int]) -> Found:
+    category = facts.plan.category(category_id)
+    name = category.name if category else category_id
+    return Found(
+        f"{student.plain_name} has 0 on all {len(mine)} items of {name}, and good scores elsewhere.",
+        student=student.id,
+        category=category_id,
+        evidence=["Exempt, or scores that were typed over?"],
+    )
