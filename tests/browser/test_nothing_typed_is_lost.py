@@ -423,3 +423,28 @@ def test_a_page_of_something_between_is_no_answer_to_a_form(driver: webdriver.Ch
     driver.execute_script("XMLHttpRequest.prototype.getResponseHeader = window.really")
     wait(driver, f"#grade-{student}.set", seconds=30)
     wait(driver, "#saved", "All changes saved")
+
+
+FORMER = "document.querySelector('meta[name=version]').content = 'a former version'"
+
+
+def test_a_page_from_before_an_upgrade_goes_on_and_says_so(driver: webdriver.Chrome, stage: Stage) -> None:
+    scores(driver, stage, 6, "q1")
+    assert not driver.find_element(By.ID, "newer").is_displayed()
+    driver.execute_script(FORMER)
+    keys(driver, "4.75", Keys.ENTER)
+    wait(driver, "#newer", "Vine Mark was updated while this page was open")
+    wait(driver, "#saved", "All changes saved")
+    assert cell(stage, 6, "q1")[1] == "4.75"
+    # On Settle something waits for its reason: loaded again, the page has it still.
+    driver.get(f"{stage.url}/s/1/settle")
+    student = with_letter(driver, "A")[0]
+    driver.execute_script(FORMER)
+    type_into(driver, f"grade-{student}", "D" + Keys.TAB)
+    wait(driver, "#saved", "1 not saved yet")
+    wait(driver, "#newer button", "Load the page again").send_keys(Keys.ENTER)
+    until(lambda: inside(driver, "return document.getElementById(arguments[0])?.value", f"grade-{student}") == "D")
+    wait(driver, "#saved", "1 not saved yet")
+    assert not driver.find_element(By.ID, "newer").is_displayed()
+    type_into(driver, f"reason-{student}", "left the course in October" + Keys.TAB)
+    wait(driver, "#saved", "All changes saved")

@@ -106,3 +106,11 @@ def test_a_file_that_is_compressed_already_goes_out_as_it_is(site: Site) -> None
     answer = site.browser.get(workbook, headers=GZIP)
     assert (answer.status_code, "Content-Encoding" in answer.headers) == (200, False)
     assert answer.data.startswith(b"PK")
+
+
+def test_every_answer_says_of_which_version_its_pages_are(site: Site) -> None:
+    page = site.browser.get("/")
+    named = re.search(r'<meta name="version" content="([0-9a-f]{16})">', page.text)
+    assert named is not None
+    assert named[1] == assets.version() == page.headers["X-Vine-Mark-Version"]
+    assert site.browser.get("/session").headers["X-Vine-Mark-Version"] == named[1]

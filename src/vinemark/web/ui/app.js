@@ -4,6 +4,7 @@ import "./resend.js";
 import "./leaving.js";
 import "./unsaved_list.js";
 import "./margin.js";
+import "./newer.js";
 import "./print.js";
 import "./roving.js";
 import * as typed from "./typed.js";

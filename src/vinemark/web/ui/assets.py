@@ -44,6 +44,7 @@ def add_assets(app: Flask) -> None:
     app.jinja_loader = template_loader()
     app.add_url_rule("/pages/<digest>/<path:name>", "asset", _asset)
     app.add_template_global(asset)
+    app.add_template_global(version)
     app.add_template_global(page_style)
     app.jinja_env.globals["htmx_config"] = json.dumps(HTMX_CONFIG)
 
@@ -61,6 +62,15 @@ def _digest() -> str:
     digest = sha256()
     for name, path in _files().items():
         digest.update(f"{name} {path.stat().st_size} ".encode() + path.read_bytes())
+    return digest.hexdigest()[:16]
+
+
+@cache
+def version() -> str:
+    """Of the pages: their templates, and all that they are served with. Another one after an upgrade."""
+    digest = sha256(_digest().encode())
+    for path in sorted(WEB.rglob("templates/**/*.html")):
+        digest.update(path.read_bytes())
     return digest.hexdigest()[:16]
 
 

@@ -23,7 +23,12 @@ export function renew(fresh) {
 }
 
 /* Only what the application itself has marked is its answer; anything else came from something between. */
-export const marked = (response) => response.headers.get("X-Vine-Mark");
+export function marked(response) {
+  const mark = response.headers.get("X-Vine-Mark");
+  const version = response.headers.get("X-Vine-Mark-Version");
+  if (mark) document.dispatchEvent(new CustomEvent("vine-mark:answer", { detail: { version } }));
+  return mark;
+}
 export const markOf = (xhr) => (xhr.status ? xhr.getResponseHeader("X-Vine-Mark") : null);
 
 /* Send words to the server: what it answered, why it refused, or why it is worth sending again. */

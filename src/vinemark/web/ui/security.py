@@ -2,6 +2,8 @@
 
 from flask import Response, g, request
 
+from vinemark.web.ui.assets import version
+
 REFUSALS = frozenset({403, 404, 409, 422})
 
 POLICY = "; ".join(
@@ -32,6 +34,7 @@ def add_headers(response: Response) -> Response:
         headers["Strict-Transport-Security"] = "max-age=31536000"
     # A page believes only what carries this mark: whatever stands between may answer with the same status.
     headers["X-Vine-Mark"] = g.get("mark") or ("refused" if response.status_code in REFUSALS else "answer")
+    headers["X-Vine-Mark-Version"] = version()
     if request.endpoint != "asset":
         headers["Cache-Control"] = "no-store"
     return response

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 from fractions import Fraction
+from functools import lru_cache
 from typing import Final
 
 import numpy as np
@@ -12,7 +13,7 @@ from vinemark.core.audit.fit import Fit
 from vinemark.core.audit.score_table import ItemColumn
 from vinemark.core.base.number import exact_text, fixed
 from vinemark.core.course.course import Student
-from vinemark.core.grade.class_columns import Mask
+from vinemark.core.grade.class_columns import Ints, Mask
 from vinemark.core.plan.plan import HUNDRED
 
 CODES_TYPED: Final = tuple(Fraction(text) for text in ("0.01", "0.1", "1", "99", "999", "9999"))
@@ -47,12 +48,18 @@ def code_as_number(facts: Facts) -> Iterator[Found]:
 def _like_codes(fit: Fit) -> Mask:
     """Where a score does not fit and is, but for what the table rounds, one of these numbers."""
     far: Mask = fit.has_rest & (10 * np.abs(fit.rest) >= 3 * fit.unit)
-    points = [fit.table.columns[place].item.points for place in fit.places]
-    shares = [[round(code * fit.unit / most) if most >= CODE_POINTS else NO_SHARE for most in points]
-              for code in CODES_TYPED]  # fmt: skip
-    marks = np.asarray(shares, dtype=np.int64).reshape(len(CODES_TYPED), 1, len(points))
-    found: Mask = far & np.logical_or.reduce([np.abs(fit.f - mark) <= ROUNDED for mark in marks])
+    points = tuple(fit.table.columns[place].item.points for place in fit.places)
+    found: Mask = far & np.logical_or.reduce([np.abs(fit.f - mark) <= ROUNDED for mark in _marks(points, fit.unit)])
     return found
+
+
+@lru_cache(maxsize=256)
+def _marks(points: tuple[Fraction, ...], unit: int) -> list[Ints]:
+    """For each code, what it is of the points of each item; of few points nothing."""
+    return [
+        np.asarray([round(code * unit / most) if most >= CODE_POINTS else NO_SHARE for most in points], dtype=np.int64)
+        for code in CODES_TYPED
+    ]
 
 
 def _code(facts: Facts, number: Fraction, student: Student, one: ItemColumn, count: int, shown: bool) -> Found:
