@@ -18,7 +18,9 @@ UNITS, STATE = ROOT / "etc/systemd/system", ROOT / "run"
 def moved(text: str) -> str:
     """Absolute places of the documents, in the folder that stands for /."""
     return re.sub(
-        r"(?<![\w.])/(opt/vinemark|srv/vinemark|etc|var/backups|usr/local/sbin)(?=[/\s]|$)", rf"{ROOT}/\1", text
+        r"(?<![\w.])/(opt/vinemark|srv/vinemark|srv/registrar|etc|var/backups|usr/local/sbin)(?=[/\s]|$)",
+        rf"{ROOT}/\1",
+        text,
     )
 
 

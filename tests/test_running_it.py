@@ -31,7 +31,7 @@ REPOSITORY = Path(__file__).parent.parent
 GUIDE = REPOSITORY / "docs" / "running-it.md"
 PASSWORD_TWICE = "mosses on granite\nmosses on granite\n"
 PLAYED = ("apt-get", "adduser", "systemctl", "journalctl", "runuser", "nginx")
-PLACES = re.compile(r"(?<![\w.])/(opt/vinemark|srv/vinemark|etc|var/backups|usr/local/sbin)(?=[/\s]|$)")
+PLACES = re.compile(r"(?<![\w.])/(opt/vinemark|srv/vinemark|srv/registrar|etc|var/backups|usr/local/sbin)(?=[/\s]|$)")
 
 
 def blocks() -> list[list[str]]:
@@ -140,7 +140,7 @@ def newer(folder: Path) -> None:
 def test_a_newcomer_installs_upgrades_and_goes_back_by_the_guide_alone(
     source: Path, tmp_path: Path, request: pytest.FixtureRequest
 ) -> None:
-    install, begin, proxy, upgrade, back = blocks()
+    install, begin, proxy, upgrade, back, by_files = blocks()
     office(tmp_path)
     with office_on_a_port(tmp_path / "office.sqlite", Clock()) as office_port:
         machine = Machine(tmp_path / "root", source, free_port(), f"http://127.0.0.1:{office_port}")
@@ -153,7 +153,7 @@ def test_a_newcomer_installs_upgrades_and_goes_back_by_the_guide_alone(
         assert "The code for making the first one: " in "".join(said)
         assert "All is kept that was tried" in "".join(said)
         assert len(list((machine.root / "var/backups/vinemark").glob("*.sqlite"))) == 2
-        for line in proxy:
+        for line in [*proxy, *by_files]:
             machine.run(line)
         newer(source)
         assert "All is well" in "".join(machine.run(line) for line in upgrade)

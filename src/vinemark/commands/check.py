@@ -8,7 +8,8 @@ import click
 
 from vinemark.commands.failing import fail
 from vinemark.core.base.refused import Refused
-from vinemark.office.client import OfficeClient, OfficeDownError
+from vinemark.office.client import Office, OfficeClient, OfficeDownError
+from vinemark.section.delivery.by_files import FileOffice, file_folder
 from vinemark.section.health import ills_of_changed_secret, ills_of_database, ills_of_files
 from vinemark.section.replica_words import ills_of_copy
 from vinemark.settings import Settings, from_environment
@@ -42,11 +43,17 @@ def check(offline: bool) -> None:
 
 
 def _ills_of_office(settings: Settings) -> list[str]:
+    folder = file_folder(settings.office_url)
+    if folder is not None:
+        return _ills_of_call(FileOffice(folder, settings.clock), settings)
     if len(settings.office_token) < SHORTEST_TOKEN:
         return [f"VINEMARK_OFFICE_TOKEN is shorter than {SHORTEST_TOKEN} signs: agree on another with the registrar"]
-    client = OfficeClient(settings.office_url, settings.office_token).for_instructor("check@vinemark.invalid")
+    return _ills_of_call(OfficeClient(settings.office_url, settings.office_token), settings)
+
+
+def _ills_of_call(office: Office, settings: Settings) -> list[str]:
     try:
-        client.sections()
+        office.for_instructor("check@vinemark.invalid").sections()
     except OfficeDownError as error:
         return [f"the registrar at {settings.office_url} does not answer: {error}"]
     return []

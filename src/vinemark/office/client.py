@@ -9,7 +9,7 @@ import json
 import time
 from collections.abc import Callable, Mapping
 from datetime import datetime
-from typing import Any, TypeVar
+from typing import Any, Protocol, TypeVar
 from urllib.parse import quote
 
 import httpx
@@ -58,6 +58,28 @@ class OfficeBusyError(Exception):
     def __init__(self, reason: str, until: datetime) -> None:
         super().__init__(reason)
         self.until = until
+
+
+class Office(Protocol):
+    """Whoever answers for a registrar: over HTTP, or by files."""
+
+    def for_instructor(self, email: str) -> "Office":
+        """The same, asked for one instructor."""
+
+    def sections(self) -> list[OfficeSection]:
+        """The sections of the instructor."""
+
+    def roster(self, ref: str) -> OfficeRoster:
+        """One section with its roster and the registrar's rules."""
+
+    def held(self, ref: str, run: Run) -> HeldGrades:
+        """What the registrar has."""
+
+    def submit(self, ref: str, submission: Submission) -> Receipt:
+        """Hand in grades under their key."""
+
+    def ask_change(self, ref: str, key: str, signed_by: str, request: Mapping[str, Any]) -> ChangeAnswer:
+        """Ask for a change of grade under a key."""
 
 
 class OfficeClient:

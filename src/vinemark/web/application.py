@@ -17,7 +17,8 @@ from werkzeug.exceptions import HTTPException
 
 from vinemark.core.base.dates import use_style
 from vinemark.core.base.refused import Refused
-from vinemark.office.client import OfficeClient
+from vinemark.office.client import Office, OfficeClient
+from vinemark.section.delivery.by_files import FileOffice, file_folder
 from vinemark.section.delivery.gateway import Gateway
 from vinemark.section.making import Making
 from vinemark.section.snapshot import Snapshots
@@ -74,11 +75,9 @@ def create_app(settings: Settings, office_transport: httpx.BaseTransport | None 
     app = Flask(__name__, static_folder=None)
     _configure(app, settings)
     app.extensions["vinemark.other_secret"] = _prepare_database(settings, app.config["SECRET_KEY"])
-    _refuse_plain_office(settings.office_url)
     app.extensions["vinemark"] = settings
     use_style(settings.dates)
-    client = OfficeClient(settings.office_url, settings.office_token, office_transport)
-    app.extensions["vinemark.gateway"] = Gateway(client)
+    app.extensions["vinemark.gateway"] = Gateway(_office(settings, office_transport))
     app.extensions["vinemark.snapshots"] = Snapshots()
     app.extensions["vinemark.connections"] = Connections(settings.database)
     app.extensions["vinemark.making"] = Making(settings.database)
@@ -117,6 +116,14 @@ def _configure(app: Flask, settings: Settings) -> None:
     app.jinja_env.lstrip_blocks = True
     if settings.compiled:
         app.jinja_env.bytecode_cache = FileSystemBytecodeCache(settings.compiled)
+
+
+def _office(settings: Settings, transport: httpx.BaseTransport | None) -> Office:
+    folder = file_folder(settings.office_url)
+    if folder is not None:
+        return FileOffice(folder, settings.clock)
+    _refuse_plain_office(settings.office_url)
+    return OfficeClient(settings.office_url, settings.office_token, transport)
 
 
 def _refuse_plain_office(address: str) -> None:

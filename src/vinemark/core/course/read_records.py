@@ -28,7 +28,7 @@ def read_records(value: object, field: str = "records") -> c.Records:
     """The registrar's roster and rules."""
     keys = Keys(value, field, _RECORD_KEYS)
     records = c.Records(
-        roster=keys.given("roster", rows(_read_roster_entry), ()),
+        roster=keys.given("roster", rows(read_roster_entry), ()),
         codes=keys.given("codes", rows(_read_code), ()),
         incomplete_limit_days=keys.maybe("incomplete_limit_days", count),
         incomplete_fallback=keys.maybe("incomplete_fallback", text),
@@ -50,7 +50,8 @@ def _read_numbers(value: object, field: str) -> c.NumberGrades:
     return c.NumberGrades(lowest, highest, keys.needed("decimals", read_decimals))
 
 
-def _read_roster_entry(value: object, field: str) -> c.RosterEntry:
+def read_roster_entry(value: object, field: str) -> c.RosterEntry:
+    """One line of a roster. Raises Refused at the field."""
     keys = Keys(value, field, ("id", "family_name", "given_name", "status", "basis"))
     return c.RosterEntry(
         keys.needed("id", text),

@@ -11,7 +11,7 @@ from vinemark.core.course.course import Run
 from vinemark.core.submit.receipt import Receipt
 from vinemark.core.submit.submission import Submission
 from vinemark.office.answers import ChangeAnswer, HeldGrades, OfficeRoster, OfficeSection
-from vinemark.office.client import OfficeBusyError, OfficeClient, OfficeDownError, OfficeRefusedError
+from vinemark.office.client import Office, OfficeBusyError, OfficeDownError, OfficeRefusedError
 
 _T = TypeVar("_T")
 SEATS = 3
@@ -66,7 +66,7 @@ class Silence:
 class Gateway:
     """The registrar, spoken to by a client; so many wait for it at once, and nobody else's work waits with them."""
 
-    client: OfficeClient
+    client: Office
     silence: Silence = field(default_factory=Silence)
     seats: BoundedSemaphore = field(default_factory=lambda: BoundedSemaphore(SEATS))
 
