@@ -48,6 +48,10 @@ class OfficeDownError(Exception):
         self.reached = reached
 
 
+class AnswerAwaitedError(OfficeDownError):
+    """It was handed over, and the answer comes in its own time."""
+
+
 class OfficeRefusedError(Exception):
     """The registrar answered and did not take it; the message is its reason."""
 

@@ -111,7 +111,9 @@ def test_grades_go_their_whole_way(registrar: Registrar) -> None:
     signed(registrar)
     waiting = registrar.send()
     assert isinstance(waiting, Done)
+    assert "Handed over" in waiting.text
     assert "no answer came yet" in waiting.text
+    assert not registrar.house.gateway.silent
     made = registrar.section.fresh().of_run.submissions[-1]
     assert [row["Student ID"] for row in registrar.sent()] == [row.id for row in made.rows]
     assert {row["Batch"] for row in registrar.sent()} == {made.key}

@@ -24,7 +24,7 @@ from vinemark.core.submit.receipt import Receipt, RowAnswer
 from vinemark.core.submit.submission import Submission
 from vinemark.exchange.file_map import FileMap, Incoming, read_file_map
 from vinemark.office.answers import ChangeAnswer, HeldGrades, OfficeRoster, OfficeSection
-from vinemark.office.client import OfficeBusyError, OfficeDownError, OfficeRefusedError
+from vinemark.office.client import AnswerAwaitedError, OfficeBusyError, OfficeDownError, OfficeRefusedError
 
 MAP: Final = "registrar.toml"
 OUT, IN, KEPT = "to-registrar", "from-registrar", "kept"
@@ -180,7 +180,7 @@ class FileOffice:
         if missing:
             part = f"{len(missing)} of {len(submission.rows)} rows are not answered yet"
             waiting = part if answers else "no answer came yet"
-            raise OfficeDownError(f"{_file_name('grades', submission.key)} is there for it, and {waiting}")
+            raise AnswerAwaitedError(f"{_file_name('grades', submission.key)} is there for it, and {waiting}")
         rows = tuple(answers[row.id].answer for row in submission.rows)
         came = max(answers[row.id].came for row in submission.rows)
         accepted = sum(row.accepted for row in rows)

@@ -82,6 +82,8 @@ class Courier:
             return self._wait(submission, answer.reason, answer.until)
         unconfirmed = submission.unconfirmed or answer.reached
         submissions.note_submission_waiting(self.connection, self.act, submission.id, answer.reason, None, unconfirmed)
+        if answer.awaited:
+            return Done(f"Handed over to the registrar: {answer.reason}. It is looked for by itself.")
         return Done(
             f"The registrar did not confirm: {answer.reason}. What you signed is kept; send it again, "
             "it will be taken only once.",

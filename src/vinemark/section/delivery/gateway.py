@@ -11,7 +11,7 @@ from vinemark.core.course.course import Run
 from vinemark.core.submit.receipt import Receipt
 from vinemark.core.submit.submission import Submission
 from vinemark.office.answers import ChangeAnswer, HeldGrades, OfficeRoster, OfficeSection
-from vinemark.office.client import Office, OfficeBusyError, OfficeDownError, OfficeRefusedError
+from vinemark.office.client import AnswerAwaitedError, Office, OfficeBusyError, OfficeDownError, OfficeRefusedError
 
 _T = TypeVar("_T")
 SEATS = 3
@@ -26,6 +26,8 @@ class Unanswered:
 
     reason: str
     reached: bool = True
+    awaited: bool = False
+    """Whether it was handed over and the answer comes in its own time."""
 
 
 @dataclass(frozen=True)
@@ -86,7 +88,7 @@ class Gateway:
             answer = _answer(call)
         finally:
             self.seats.release()
-        self.silence.note(isinstance(answer, Unanswered))
+        self.silence.note(isinstance(answer, Unanswered) and not answer.awaited)
         return answer
 
     def for_instructor(self, email: str) -> "Gateway":
@@ -131,7 +133,7 @@ def _answer(call: Callable[[], _T]) -> _T | Trouble:
     try:
         return call()
     except OfficeDownError as error:
-        return Unanswered(str(error), error.reached)
+        return Unanswered(str(error), error.reached, isinstance(error, AnswerAwaitedError))
     except OfficeBusyError as error:
         return Busy(str(error), error.until)
     except OfficeRefusedError as error:
