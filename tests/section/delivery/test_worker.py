@@ -2,6 +2,8 @@
 
 from datetime import date, time, timedelta
 
+import pytest
+
 from tests.section.conftest import NOW, House
 from vinemark.clock import Clock
 from vinemark.section.acts.submit import sign
@@ -27,6 +29,14 @@ def ready(house: House) -> SectionState:
     raise AssertionError("the demo has nothing to sign")
 
 
+def ready_section(house: House) -> int:
+    """The section that has something under way."""
+    row = house.connection.execute(
+        "SELECT g.section_id FROM sending d JOIN signing g ON g.id = d.signing_id WHERE d.state = 'waiting'"
+    ).fetchone()
+    return int(row["section_id"])
+
+
 def waiting(house: House) -> int:
     section = ready(house)
     assert isinstance(sign(section, house.act(section), reason="looked at"), Done)
@@ -48,11 +58,16 @@ def test_what_waits_goes_out_under_its_key_and_only_once(house: House) -> None:
     assert worker(house).go_round() == []
 
 
-def test_with_the_office_down_it_waits_and_is_not_tried_again_at_once(house: House) -> None:
+def test_with_the_office_down_it_waits_and_is_not_tried_again_at_once(
+    house: House, caplog: pytest.LogCaptureFixture
+) -> None:
     made = waiting(house)
     house.weather.now = "down"
     one = worker(house)
     assert one.go_round()
+    key = house.connection.execute("SELECT key FROM sending WHERE id = ?", (made,)).fetchone()["key"]
+    told = [record.getMessage() for record in caplog.records if record.name == "vinemark.delivery"]
+    assert told == [f"section {ready_section(house)}, submission {key}: not confirmed: it could not be reached"]
     assert state(house, made) == "waiting"
     assert one.go_round() == []
     house.weather.now = "fine"

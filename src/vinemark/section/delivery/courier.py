@@ -3,6 +3,7 @@
 Whatever goes out is noted before it goes, so that every step may be cut and tried again.
 """
 
+import logging
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
@@ -26,6 +27,7 @@ from vinemark.store.history import Act
 from vinemark.store.registrar import Pulled
 from vinemark.store.sections import SectionRecord
 
+_delivery_log = logging.getLogger("vinemark.delivery")
 STATES: Mapping[AnswerState, ChangeState] = {"pending": "sent", "granted": "granted", "refused": "refused"}
 
 
@@ -74,6 +76,7 @@ class Courier:
         return self._not_received(submission, answer)
 
     def _not_received(self, submission: Submission, answer: Trouble) -> Outcome:
+        self._log(f"submission {submission.key}", answer)
         if isinstance(answer, NotTaken):
             submissions.write_refusal(self.connection, self.act, submission.id, answer.reason)
             return Done(f"The registrar did not accept the submission: {answer.reason}.", trouble=True)
@@ -152,7 +155,15 @@ class Courier:
             return Done(f"Asked for as {answer.number}; the registrar’s answer is awaited.")
         return self._not_asked(change, answer)
 
+    def _log(self, what: str, answer: Trouble) -> None:
+        """What could not be delivered, for whoever runs the server: no student is named."""
+        if isinstance(answer, Unanswered) and answer.awaited:
+            return
+        kind = {Unanswered: "not confirmed", Busy: "waits", NotTaken: "not accepted"}[type(answer)]
+        _delivery_log.warning("section %s, %s: %s: %s", self.section_id, what, kind, answer.reason)
+
     def _not_asked(self, change: GradeChange, answer: Trouble) -> Outcome:
+        self._log(f"change of grade {change.key}", answer)
         if isinstance(answer, Unanswered | Busy):
             grade_changes.note_change_waiting(self.connection, self.act, change.id, answer.reason)
             text = f"The registrar did not confirm: {answer.reason}. The request is saved and will be sent again."
