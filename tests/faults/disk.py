@@ -24,6 +24,10 @@ _library.sqlite3_hard_heap_limit64.argtypes = [c.c_longlong]
 _library.sqlite3_hard_heap_limit64.restype = c.c_longlong
 
 
+_ALIVE: list["Disk"] = []
+"""A connection that outlives its block still calls the functions of its disk."""
+
+
 @dataclass
 class Disk:
     """Counts what is asked of it; the call `fails_at` fails with a code, and all after it where it `stays`.
@@ -97,6 +101,7 @@ def _pointer(address: int) -> c.c_void_p:
 @contextmanager
 def below_sqlite(disk: Disk) -> Iterator[Disk]:
     """Every database file that is opened within the block stands on this disk."""
+    _ALIVE.append(disk)
     place = _pointer(_library.sqlite3_vfs_find(None) + OPEN_AT)
     before = place.value
     original = _Open(before or 0)
@@ -110,6 +115,7 @@ def below_sqlite(disk: Disk) -> Iterator[Disk]:
         return done
 
     replaced = _Open(opening)
+    disk._kept.append(replaced)
     place.value = c.cast(replaced, c.c_void_p).value
     try:
         yield disk

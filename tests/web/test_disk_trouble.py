@@ -8,7 +8,7 @@ from tests.faults.disk import FULL, IO_WRITE, Disk, below_sqlite
 from tests.web.conftest import Site
 from vinemark.store.database import Connections
 
-PAGES = ("plan", "scores", "audit", "settle", "submit", "after", "history", "class", "files", "papers/grades")
+PAGES = ("plan", "scores", "audit", "settle", "submit", "after", "history", "class", "files", "papers/class")
 
 
 @pytest.fixture

@@ -3,7 +3,9 @@ fault of theirs. The browser keeps what was typed and sends it again, since no s
 
 import logging
 
+from flask import g
 from flask.typing import ResponseReturnValue
+from flask_login import AnonymousUserMixin
 
 from vinemark.store.trouble import DatabaseError, DiskTrouble, trouble_of, what_to_do
 from vinemark.web.request import settings, show_error
@@ -28,4 +30,7 @@ def on_database_error(error: DatabaseError) -> ResponseReturnValue:
     if trouble not in _SAID:
         raise error
     _log.error("request %s: %s", request_id(), what_to_do(error, settings().database))
+    if "_login_user" not in g:
+        # Who is signed in cannot be asked: the page of the error is shown to whoever it is.
+        g._login_user = AnonymousUserMixin()
     return show_error(*_SAID[trouble])
