@@ -40,6 +40,7 @@ SETTINGS = (
     Setting("VINEMARK_ADMINISTRATORS", "", "email addresses of those whose Desk says how old the copy is"),
     Setting("VINEMARK_REPLICA", "", "where serve copies the database all the time; by default nowhere"),
     Setting("VINEMARK_REPLICA_KEY", "", "private key file for a copy by sftp"),
+    Setting("VINEMARK_REPLICA_HOST_KEY", "", "public key of the machine that a copy goes to by sftp"),
     Setting("VINEMARK_COMPILED", "", "a folder of your own where compiled templates are kept from start to start"),
     Setting("VINEMARK_SECRET", "", "secret for sessions; by default kept in a file beside the database"),
 )

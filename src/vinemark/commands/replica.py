@@ -28,6 +28,7 @@ SLOWEST_RESTART: Final = 30.0
 END_SECONDS: Final = 5.0
 SNAPSHOTS: Final = {"interval": "6h", "retention": "72h"}
 ADDRESSES: Final = ("file", "sftp", "s3", "gs", "abs", "nats", "webdav", "webdavs", "oss")
+OF_SFTP: Final = {"VINEMARK_REPLICA_KEY": "key-path", "VINEMARK_REPLICA_HOST_KEY": "host-key"}
 _END_WITH_PARENT: Final = 1
 
 _log = logging.getLogger("vinemark.replica")
@@ -61,8 +62,9 @@ def program() -> str:
 def configuration(database: Path, address: str, socket: Path | None = None) -> Mapping[str, Any]:
     """What Litestream is told; JSON, which is YAML too."""
     replica: dict[str, Any] = {"url": address, "sync-interval": "500ms"}
-    if key := os.environ.get("VINEMARK_REPLICA_KEY"):
-        replica["key-path"] = key
+    for setting, key in OF_SFTP.items():
+        if value := os.environ.get(setting):
+            replica[key] = value
     return {
         "socket": {"enabled": socket is not None, "path": str(socket or "")},
         "logging": {"level": "warn", "stderr": True},
