@@ -112,7 +112,7 @@ def said_by(command: str, folder: Path, *more: str, **settings: str) -> str:
 
 
 def test_a_missing_folder_is_named_with_what_to_do(tmp_path: Path) -> None:
-    for command, more in (("serve", ()), ("new-password", ("a@larkmoor.example",)), ("security-log", ())):
+    for command, more in (("serve", ("--port", "0")), ("new-password", ("a@larkmoor.example",)), ("security-log", ())):
         said = said_by(command, tmp_path / "nowhere", *more)
         assert f"{tmp_path}/nowhere" in said
         assert "VINEMARK_DATABASE" in said

@@ -17,7 +17,7 @@ import pytest
 
 from tests.seeds import seed
 from tests.served import ITEMS, STUDENTS, Served, Typist
-from vinemark.commands.replica import program, replica_address, shown_address
+from vinemark.commands.replica import last_whole, program, replica_address, shown_address
 from vinemark.core.base.refused import Refused
 from vinemark.store.copying import faults_of, open_to_read
 from vinemark.store.replica import replica_of
@@ -154,6 +154,36 @@ def _command(process: int) -> str:
     with suppress(OSError):
         return Path(f"/proc/{process}/cmdline").read_text().split("\0")[0]
     return ""
+
+
+def test_a_copy_that_is_damaged_comes_back_as_it_was_before(tmp_path: Path) -> None:
+    place, copy, second = tmp_path / "first", tmp_path / "copy", tmp_path / "second"
+    place.mkdir()
+    second.mkdir()
+    served = Served(place, 1, more=("--replica", str(copy)))
+    served.prepare()
+    served.start()
+    typist = Typist(served.port)
+    for number in range(1, 5):
+        typist.type(f"s{number}", "i1", f"{number}")
+        copied_since(served, time.time())
+    assert served.stop() == 0
+    latest = max((copy / "ltx" / "0").iterdir())
+    latest.write_bytes(latest.read_bytes()[:-40])
+    done = run(second, "restore", "--from-replica", str(copy))
+    assert done.returncode == 0, done.stderr
+    assert "is damaged after its state" in done.stdout
+    there = saved(str(second / "v.sqlite"))
+    assert there < saved(served.database)
+    assert len(set(typist.told_at) & there) >= 2
+
+
+def test_the_last_whole_state_is_found_by_halves() -> None:
+    for count in range(6):
+        states = [f"{n}" for n in range(count)]
+        for whole in range(count + 1):
+            found = last_whole(states, lambda state, whole=whole: int(state) < whole)  # type: ignore[misc]
+            assert found == (whole - 1 if whole else None)
 
 
 def test_where_no_copy_can_be_made_or_is_it_is_said(tmp_path: Path) -> None:

@@ -72,7 +72,7 @@ def test_its_progress_can_be_read_and_it_need_not_be_waited_for(asked: Asked, mo
     monkeypatch.setattr(module, "WAITED_SECONDS", 0.05)
     monkeypatch.setattr(module, "NOTED_EVERY", 0.0)
     token = asked.ask("1")
-    future = asked.making.make(token, _slow, 0.2)
+    future = asked.making.make(token, _slow, 0.7)
     asked.making.wait(future)
     seen = set()
     while asked.file(token).going:
@@ -103,7 +103,7 @@ def test_few_wait_and_the_others_are_not_held_up(asked: Asked) -> None:
     for _ in range(module.WAITERS):
         assert asked.making._waiters.acquire(blocking=False)
     token = asked.ask("1")
-    future = asked.making.make(token, _slow, 0.2)
+    future = asked.making.make(token, _slow, 0.7)
     began = time.monotonic()
     asked.making.wait(future)
     assert time.monotonic() - began < 0.2

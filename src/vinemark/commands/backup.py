@@ -48,7 +48,9 @@ def restore(file: str | None, address: str) -> None:
     fetched = database.with_name(f"{database.name}.fetched")
     fetched.unlink(missing_ok=True)
     try:
-        fetch_replica(address, database, fetched)
+        said = fetch_replica(address, database, fetched)
+        if said:
+            click.echo(said)
         _put_back(fetched, database, settings)
     except Refused as error:
         fail(str(error))

@@ -15,6 +15,7 @@ from vinemark.exchange.apart import prepare_reading
 from vinemark.section.delivery.worker import Worker
 from vinemark.settings import Settings, from_environment
 from vinemark.store.copying import served
+from vinemark.store.database import leave_checkpoints
 from vinemark.web import create_app, first_code, secret_is_another
 
 SIGNED_OUT = (
@@ -40,6 +41,8 @@ def serve(host: str, port: int, log: bool, workers: int, replica: str) -> None:
     try:
         where = replica or settings.replica
         copied = Replica(Path(settings.database), where) if where else None
+        if copied:
+            leave_checkpoints()
         with served(Path(settings.database)):
             _serve(settings, host, port, workers, copied)
     except Refused as error:

@@ -4,7 +4,7 @@ import fcntl
 import os
 import sqlite3
 from collections.abc import Iterator
-from contextlib import closing
+from contextlib import closing, suppress
 from datetime import datetime
 from pathlib import Path
 from typing import TextIO
@@ -58,6 +58,12 @@ def _copy_checked(source: Connection, target: Path) -> None:
         copy.execute("PRAGMA journal_mode = DELETE")
     refuse_faulty(target)
     _to_disk(target)
+
+
+def checkpoint(database: Path) -> None:
+    """Bring what stands in the log of a database into it, as far as nobody is in the way."""
+    with suppress(sqlite3.Error), closing(connect(database)) as connection:
+        connection.execute("PRAGMA wal_checkpoint(PASSIVE)")
 
 
 def refuse_none(database: Path) -> None:

@@ -13,6 +13,15 @@ Connection = sqlite3.Connection
 Row = sqlite3.Row
 
 
+_checkpoints: list[bool] = [True]
+
+
+def leave_checkpoints() -> None:
+    """From now on no connection of this process brings the log into the database: the program that copies it does,
+    which must see every page of it first."""
+    _checkpoints[0] = False
+
+
 def connect(path: Path | str) -> Connection:
     """A connection with write-ahead logging, foreign keys, and rows readable by name."""
     _keep_private(Path(path))
@@ -23,6 +32,8 @@ def connect(path: Path | str) -> Connection:
         # FULL: what a browser was told is kept must survive a power cut, not only a crash of the process.
         connection.execute("PRAGMA synchronous = FULL")
         connection.execute("PRAGMA foreign_keys = ON")
+        if not _checkpoints[0]:
+            connection.execute("PRAGMA wal_autocheckpoint = 0")
     except BaseException:
         connection.close()
         raise
