@@ -32,7 +32,7 @@ EVERY: Final = 0.5
 BEHIND: Final = 1.0
 """Seconds that what was written last may wait before it is looked at."""
 LOOKED_THROUGH_EVERY: Final = 900.0
-LATE: Final = 10.0
+NOT_WRITTEN_FOR: Final = 10.0
 ANSWER_SECONDS: Final = 10
 SLOWEST_RESTART: Final = 30.0
 END_SECONDS: Final = 5.0
@@ -135,7 +135,7 @@ class Replica:
         except (httpx.HTTPError, ValueError, LookupError, TypeError):
             return False
         self._copied = max(self._copied or 0, synced - BEHIND)
-        late = time.time() - synced > LATE
+        late = time.time() - synced > NOT_WRITTEN_FOR
         self._note("it cannot be written; the log says why" if late else "")
         return True
 
