@@ -146,10 +146,12 @@ class Replica:
         self._looked_through = time.monotonic()
         with tempfile.TemporaryDirectory(prefix="vinemark-replica-", dir=self._database.parent) as folder:
             try:
-                fetch_replica(self._address, self._database, Path(folder, "fetched.sqlite"))
+                said = fetch_replica(self._address, self._database, Path(folder, "fetched.sqlite"))
             except Refused as error:
-                _log.error("%s; a whole copy is made anew", error.reason)
-                self._begin_anew(file)
+                said = error.reason
+        if said:
+            _log.error("%s; a whole copy is made anew", said)
+            self._begin_anew(file)
 
     def _begin_anew(self, file: Path) -> None:
         self._end()

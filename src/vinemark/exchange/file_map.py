@@ -8,10 +8,11 @@ from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Any, Final
 
-from vinemark.core.base.refused import Keys, Refused, any_text, one_of, rows, text
+from vinemark.core.base.moments import college_time
+from vinemark.core.base.refused import Keys, Refused, one_of, rows, text
 from vinemark.core.course.course import RUNS, Records, Run, Term
-from vinemark.core.course.read_records import read_records
-from vinemark.core.submit.file_layout import DATES, FileLayout
+from vinemark.core.course.read_records import as_texts, read_records
+from vinemark.core.submit.file_layout import DATES, FileLayout, read_column
 from vinemark.core.submit.hours import Window
 from vinemark.exchange.csv_text import harmless
 
@@ -106,7 +107,7 @@ def read_file_map(data: bytes) -> FileMap:
         keys.needed("posted", _incoming(("section", "run", "id", "code"))),
         keys.needed("change_answers", _incoming(("key", "state", "word"), state=("granted", "refused"))),
         {one.term.name: one for one in terms},
-        read_records(_as_texts(found.get("rules", {})), "registrar.toml.rules"),
+        read_records(as_texts(found.get("rules", {})), "registrar.toml.rules"),
     )
 
 
@@ -130,14 +131,7 @@ def _values(line: Sequence[str], at: Mapping[str, int], kind: Incoming, width: i
 
 def _columns(value: object, field: str) -> tuple[tuple[str, str], ...]:
     keys = Keys(value, field, ("columns",))
-    return tuple(keys.needed("columns", rows(_column)))
-
-
-def _column(value: object, field: str) -> tuple[str, str]:
-    pair = rows(any_text)(value, field)
-    if len(pair) != 2:
-        raise Refused(field, "must be a heading and what it holds")
-    return pair[0], pair[1]
+    return tuple(keys.needed("columns", rows(read_column)))
 
 
 class _incoming:  # noqa: N801
@@ -184,15 +178,4 @@ def _day(value: object, field: str) -> date:
 def _moment(value: object, field: str) -> datetime:
     if not isinstance(value, datetime):
         raise Refused(field, "must be a day with a time, like 2026-12-21T17:00:00")
-    return value
-
-
-def _as_texts(value: object) -> object:
-    """Whole numbers and days as text: the core's reader of records takes no machine numbers."""
-    if isinstance(value, dict):
-        return {key: _as_texts(found) for key, found in value.items()}
-    if isinstance(value, list):
-        return [_as_texts(found) for found in value]
-    if isinstance(value, date):
-        return value.isoformat()
-    return str(value) if isinstance(value, int) and not isinstance(value, bool) else value
+    return college_time(value)

@@ -24,8 +24,8 @@ from vinemark.core.base.refused import (
     whole_number,
 )
 from vinemark.core.course.course import RUNS, Records, Run, SectionName, Student, Term
-from vinemark.core.course.read_records import read_records
-from vinemark.core.submit.file_layout import FileLayout
+from vinemark.core.course.read_records import as_texts, read_records
+from vinemark.core.submit.file_layout import FileLayout, read_column
 from vinemark.core.submit.grade_row import GradeRow, read_grade_row
 from vinemark.core.submit.hours import OfficeHours, Transfer, Window
 
@@ -95,7 +95,7 @@ def read_roster(value: object) -> OfficeRoster:
     return OfficeRoster(
         section,
         [Student(p["id"] or "", p["family_name"] or "", p["given_name"] or "", p["email"]) for p in people],
-        read_records(_as_texts({**rules, "roster": entries}), "records"),
+        read_records(as_texts({**rules, "roster": entries}), "records"),
         OfficeHours(section.windows, arrangements.needed("transfers", rows(_transfer))),
         arrangements.maybe("file", _layout),
     )
@@ -172,14 +172,7 @@ def _transfer(value: object, field: str) -> Transfer:
 
 def _layout(value: object, field: str) -> FileLayout:
     keys = Keys(value, field, None)
-    return FileLayout(keys.needed("columns", rows(_column)), keys.needed("dates", text))
-
-
-def _column(value: object, field: str) -> tuple[str, str]:
-    pair = rows(any_text)(value, field)
-    if len(pair) != 2:
-        raise Refused(field, "must be a heading and what it holds")
-    return pair[0], pair[1]
+    return FileLayout(keys.needed("columns", rows(read_column)), keys.needed("dates", text))
 
 
 def _fallback(value: object, field: str) -> tuple[GradeRow, str]:
@@ -203,12 +196,3 @@ def _clock(value: object, field: str) -> time:
 
 def _object(value: object, field: str) -> Mapping[str, object]:
     return Keys(value, field, None).value
-
-
-def _as_texts(value: object) -> object:
-    """Whole numbers as text: the core's reader of records takes no machine numbers."""
-    if isinstance(value, dict):
-        return {key: _as_texts(found) for key, found in value.items()}
-    if isinstance(value, list):
-        return [_as_texts(found) for found in value]
-    return str(value) if isinstance(value, int) and not isinstance(value, bool) else value

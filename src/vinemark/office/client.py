@@ -112,11 +112,11 @@ class OfficeClient:
 
     def roster(self, ref: str) -> OfficeRoster:
         """One section with its roster and the registrar's rules."""
-        return self._get(_path(ref), read_roster)
+        return self._get(section_path(ref), read_roster)
 
     def held(self, ref: str, run: Run) -> HeldGrades:
         """What the registrar has."""
-        return self._get(f"{_path(ref)}/runs/{run}/grades", read_held)
+        return self._get(f"{section_path(ref)}/runs/{run}/grades", read_held)
 
     def submit(self, ref: str, submission: Submission) -> Receipt:
         """Hand in grades under their key; the receipt. The same key gives the same receipt."""
@@ -127,11 +127,11 @@ class OfficeClient:
             "rows": [row_values(row) for row in submission.rows],
             "history_seal": submission.history_seal,
         }
-        return self._post(f"{_path(ref)}/runs/{submission.run}/sendings", body, read_receipt)
+        return self._post(f"{section_path(ref)}/runs/{submission.run}/sendings", body, read_receipt)
 
     def ask_change(self, ref: str, key: str, signed_by: str, request: Mapping[str, Any]) -> ChangeAnswer:
         """Ask for a change of grade under a key; the same key gives the same answer."""
-        return self._post(f"{_path(ref)}/changes", {**request, "key": key, "signed_by": signed_by}, read_change)
+        return self._post(f"{section_path(ref)}/changes", {**request, "key": key, "signed_by": signed_by}, read_change)
 
     def _get(self, path: str, read: Callable[[object], _T]) -> _T:
         return self._answer("GET", path, read)
@@ -205,5 +205,6 @@ def _trouble(error: httpx.HTTPError) -> OfficeDownError:
     return OfficeDownError("the connection broke before it answered")
 
 
-def _path(ref: str) -> str:
+def section_path(ref: str) -> str:
+    """The address of a section, whatever signs its name has."""
     return f"/api/sections/{quote(ref, safe='')}"

@@ -16,12 +16,11 @@ from vinemark.core.submit.grade_row import GradeRow, digest, row_values
 from vinemark.core.submit.receipt import read_receipt
 from vinemark.office.access import VALID_SECONDS, access_token
 from vinemark.office.answers import read_held, read_roster, read_sections
-from vinemark.office.client import DEADLINE_SECONDS, LARGEST_ANSWER
+from vinemark.office.client import DEADLINE_SECONDS, LARGEST_ANSWER, section_path
 
 NOBODY = "nobody-4f1d0c"
 """An ID that no student has: a row for it is refused, and no grade changes."""
 MOMENTS = frozenset({"opens", "due", "posted_at", "received_at", "answered_at", "until"})
-WITHOUT_SEAL = ""
 
 
 @dataclass(frozen=True)
@@ -32,7 +31,6 @@ class Answer:
     status: int
     value: Any
     trouble: str = ""
-    headers: Mapping[str, str] | None = None
 
     @property
     def error(self) -> Mapping[str, Any]:
@@ -90,24 +88,26 @@ class Conformance:
             yield f"{other.asked} for an instructor without sections must be answered 200 with an empty list"
 
     def _faults_of_strangers(self, refs: list[str]) -> Iterator[str]:
-        for path in (_path(NOBODY), f"{_path(NOBODY)}/runs/final/grades"):
+        for path in (section_path(NOBODY), f"{section_path(NOBODY)}/runs/final/grades"):
             yield from _must_be(self._get(path), (404,), "for a section that is not there")
         if refs:
             token = access_token(self._secret, f"{NOBODY}@example.invalid")
-            for path in (_path(refs[0]), f"{_path(refs[0])}/runs/final/grades"):
+            for path in (section_path(refs[0]), f"{section_path(refs[0])}/runs/final/grades"):
                 yield from _must_be(self._ask("GET", path, token=token), (404,), "for a section of somebody else")
-            yield from _must_be(self._get(f"{_path(refs[0])}/runs/summer/grades"), (404,), "for a run that is none")
+            yield from _must_be(
+                self._get(f"{section_path(refs[0])}/runs/summer/grades"), (404,), "for a run that is none"
+            )
 
     # --- what is told --------------------------------------------------------------------------
 
     def _faults_of_section(self, ref: str) -> Iterator[str]:
-        found = self._get(_path(ref))
+        found = self._get(section_path(ref))
         yield from _read(found, read_roster)
         if found.error.get("ref") not in {None, ref}:
             yield f"{found.asked} must be answered with the section asked for, and not {found.error['ref']}"
         runs = found.error.get("runs")
         for run in runs if isinstance(runs, Mapping) else ():
-            path = f"{_path(ref)}/runs/{quote(str(run), safe='')}/grades"
+            path = f"{section_path(ref)}/runs/{quote(str(run), safe='')}/grades"
             held = self._get(path)
             yield from _read(held, read_held)
             if self._get(path).value != held.value:
@@ -117,7 +117,7 @@ class Conformance:
 
     def _faults_of_requests(self, ref: str) -> Iterator[str]:
         whole = self._sending([GradeRow(NOBODY, "A")])
-        path = f"{_path(ref)}/runs/final/sendings"
+        path = f"{section_path(ref)}/runs/final/sendings"
         for words, body in (
             ("without a key", {**whole, "key": ""}),
             ("with a key that is too short", {**whole, "key": "short"}),
@@ -134,16 +134,16 @@ class Conformance:
             ("without a new grade", {**self._change(), "new": None}),
             ("whose evidence is not that of its digest", {**self._change(), "evidence": WRONG_EVIDENCE}),
         ):
-            yield from _must_be(self._ask("POST", f"{_path(ref)}/changes", body), (400,), f"of a change {words}")
+            yield from _must_be(self._ask("POST", f"{section_path(ref)}/changes", body), (400,), f"of a change {words}")
         change = self._change()
-        answer = self._ask("POST", f"{_path(ref)}/changes", change)
+        answer = self._ask("POST", f"{section_path(ref)}/changes", change)
         yield from self._verdict(answer, str(change["key"]), "of a change for a student who is not there")
         stranger = {**whole, "signed_by": f"{NOBODY}@example.invalid"}
         yield from self._verdict(self._ask("POST", path, stranger), str(whole["key"]), "signed by somebody else")
 
     def _faults_of_sending(self, ref: str) -> Iterator[str]:
         """The same key twice, and for something else: one row, for a student whom nobody knows."""
-        path = f"{_path(ref)}/runs/final/sendings"
+        path = f"{section_path(ref)}/runs/final/sendings"
         body = {**self._sending([GradeRow(NOBODY, "A")]), "history_seal": "5" * 64}
         first = self._ask("POST", path, body)
         if first.status in {409, 423}:
@@ -157,7 +157,7 @@ class Conformance:
         other = {**self._sending([GradeRow(NOBODY, "B")]), "key": body["key"]}
         answer = self._ask("POST", path, other)
         yield from self._verdict(answer, str(body["key"]), "of other rows under a key that was used", busy=False)
-        held = self._get(f"{_path(ref)}/runs/final/grades")
+        held = self._get(f"{section_path(ref)}/runs/final/grades")
         if any(one.get("id") == NOBODY for one in held.error.get("grades", []) if isinstance(one, Mapping)):
             yield f"{held.asked} must not have what was refused"
 
@@ -179,7 +179,7 @@ class Conformance:
             "signed_by": self._instructor,
             "digest": digest(sent),
             "rows": [row_values(row) for row in sent],
-            "history_seal": WITHOUT_SEAL,
+            "history_seal": "",
         }
 
     def _change(self) -> dict[str, Any]:
@@ -206,9 +206,9 @@ class Conformance:
         if len(answer.content) > LARGEST_ANSWER:
             return Answer(asked, answer.status_code, None, "is answered with more than 8 MB")
         try:
-            return Answer(asked, answer.status_code, json.loads(answer.content.decode()), "", answer.headers)
+            return Answer(asked, answer.status_code, json.loads(answer.content.decode()))
         except (ValueError, RecursionError):
-            return Answer(asked, answer.status_code, None, "is not answered with JSON", answer.headers)
+            return Answer(asked, answer.status_code, None, "is not answered with JSON")
 
 
 WRONG_EVIDENCE = {"file": "a.txt", "sha256": "0" * 64, "content": "YQ=="}
@@ -274,7 +274,3 @@ def _receipt_faults(answer: Answer, body: Mapping[str, Any]) -> Iterator[str]:
         yield f"{answer.asked}: the receipt must have each row that was sent, once"
     elif answers[0].get("accepted") is not False or not answers[0].get("reason"):
         yield f"{answer.asked}: a row for a student whom nobody knows must be refused with a reason"
-
-
-def _path(ref: str) -> str:
-    return f"/api/sections/{quote(ref, safe='')}"

@@ -4,6 +4,7 @@ import csv
 import os
 import shutil
 from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
 from datetime import date, datetime, time, timedelta
 from pathlib import Path
@@ -13,6 +14,7 @@ import pytest
 from tests.section.conftest import NOW, House
 from tests.section.delivery.test_worker import ready
 from vinemark.clock import Clock
+from vinemark.core.base.moments import stamp
 from vinemark.core.submit.grade_row import GradeRow, row_values
 from vinemark.office.client import OfficeBusyError, OfficeDownError, OfficeRefusedError
 from vinemark.section.acts.registrar import update
@@ -214,8 +216,8 @@ def test_each_instructor_sees_their_own_and_the_newest_file_counts(registrar: Re
 @pytest.mark.parametrize(
     ("at", "error", "said"),
     [
-        (datetime(2026, 12, 1, 9), OfficeBusyError, "not open yet"),
-        (datetime(2026, 12, 23, 9), OfficeRefusedError, "closed"),
+        (datetime(2026, 12, 1, 9), OfficeBusyError, "opens Dec 14"),
+        (datetime(2026, 12, 23, 9), OfficeRefusedError, "run closed"),
     ],
 )
 def test_outside_its_window_nothing_goes_out(
@@ -239,6 +241,7 @@ def test_outside_its_window_nothing_goes_out(
         ('key = "Batch"', "", "answers.key is missing"),
         ('taken = ["Accepted"]', "taken = 1", "answers.taken"),
         ("[[terms]]", "[[terms", "is not TOML"),
+        ("due = 2026-12-21T17:00:00", "due = 17:00:00", "must be a day with a time"),
         ('encoding = "utf-8"', 'encoding = "morse"', "encoding must be one of"),
     ],
 )
@@ -250,6 +253,45 @@ def test_a_map_that_does_not_fit_is_said_at_its_place(registrar: Registrar, befo
     with pytest.raises(OfficeDownError) as found:
         registrar.office.roster(str(registrar.section.record.office_ref))
     assert said in str(found.value).replace(": ", " "), str(found.value)
+
+
+def test_a_window_with_an_offset_is_by_the_colleges_clock(registrar: Registrar) -> None:
+    file = registrar.folder / "registrar.toml"
+    due = stamp(datetime(2026, 12, 21, 17)).replace("+00:00", "Z")
+    text = file.read_text(encoding="utf-8")
+    file.write_text(text.replace("due = 2026-12-21T17:00:00", f"due = {due}"), encoding="utf-8")
+    found = registrar.office.roster(str(registrar.section.record.office_ref))
+    assert found.hours.windows["final"].due == datetime(2026, 12, 21, 17)
+    signed(registrar)
+    assert isinstance(registrar.send(), Done)
+    assert len(registrar.out()) == 1
+
+
+def test_sent_by_many_at_once_a_key_goes_out_once(registrar: Registrar) -> None:
+    signed(registrar)
+    made, ref = registrar.section.fresh().of_run.submissions[-1], str(registrar.section.record.office_ref)
+
+    def one(_: int) -> str:
+        with pytest.raises(OfficeDownError, match="no answer came yet"):
+            registrar.office.submit(ref, made)
+        # The registrar's system takes the file away at once.
+        taken = registrar.out()
+        for path in taken:
+            path.unlink(missing_ok=True)
+        return " ".join(path.name for path in taken)
+
+    with ThreadPoolExecutor(8) as pool:
+        list(pool.map(one, range(24)))
+    assert registrar.out() == []
+
+
+def test_a_folder_that_cannot_be_written_is_said(registrar: Registrar) -> None:
+    signed(registrar)
+    (registrar.folder / "kept").write_text("a file where a folder should be")
+    made = registrar.section.fresh().of_run.submissions[-1]
+    with pytest.raises(OfficeDownError, match=r"registrar: .*kept"):
+        registrar.office.submit(str(registrar.section.record.office_ref), made)
+    assert registrar.out() == []
 
 
 def test_a_word_that_the_map_does_not_have_is_no_answer(registrar: Registrar) -> None:

@@ -1,6 +1,7 @@
 """The registrar's records and settled grades of a course file, from parsed JSON values."""
 
 from collections.abc import Mapping
+from datetime import date
 
 from vinemark.core.base.refused import (
     Keys,
@@ -22,6 +23,17 @@ _RECORD_KEYS = (
     "roster", "codes", "incomplete_limit_days", "incomplete_fallback", "incomplete_finish_by",
     "never_attended", "pass_from", "numbers",
 )  # fmt: skip
+
+
+def as_texts(value: object) -> object:
+    """Whole numbers and days as text: the readers here take no machine numbers."""
+    if isinstance(value, dict):
+        return {key: as_texts(found) for key, found in value.items()}
+    if isinstance(value, list):
+        return [as_texts(found) for found in value]
+    if isinstance(value, date):
+        return value.isoformat()
+    return str(value) if isinstance(value, int) and not isinstance(value, bool) else value
 
 
 def read_records(value: object, field: str = "records") -> c.Records:

@@ -3,10 +3,19 @@
 from dataclasses import dataclass
 from datetime import date
 
+from vinemark.core.base.refused import Refused, any_text, rows
 from vinemark.core.submit.grade_row import GradeRow
 
 DATES = {"YYYY-MM-DD": "%Y-%m-%d", "MM/DD/YYYY": "%m/%d/%Y", "DD.MM.YYYY": "%d.%m.%Y"}
 ZERO_HOURS = "0.00"
+
+
+def read_column(value: object, field: str) -> tuple[str, str]:
+    """A heading and what it holds. Raises Refused at the field."""
+    pair = rows(any_text)(value, field)
+    if len(pair) != 2:
+        raise Refused(field, "must be a heading and what it holds")
+    return pair[0], pair[1]
 
 
 @dataclass(frozen=True)

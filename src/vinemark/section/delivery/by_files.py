@@ -5,11 +5,13 @@ What went out is kept under its key in a folder of its own, so that a key never 
 """
 
 import copy
+import fcntl
 import json
 import os
 from collections.abc import Iterator, Mapping, Sequence
+from contextlib import contextmanager
 from dataclasses import dataclass, replace
-from datetime import datetime
+from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any, Final
 
@@ -19,7 +21,7 @@ from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import RosterEntry, Run, SectionName, Student
 from vinemark.core.course.read_records import read_roster_entry
 from vinemark.core.submit.grade_row import GradeRow, read_grade_row, row_values
-from vinemark.core.submit.hours import OfficeHours, Window
+from vinemark.core.submit.hours import OfficeHours, Window, gate
 from vinemark.core.submit.receipt import Receipt, RowAnswer
 from vinemark.core.submit.submission import Submission
 from vinemark.exchange.file_map import FileMap, Incoming, read_file_map
@@ -84,11 +86,12 @@ class FileOffice:
         """What the registrar took by its answers, and what stands on the record by its files of posted grades."""
         found = self._map()
         taken: dict[str, GradeRow] = {}
+        answers = self._answers(found)
         for kept in self._kept("grades"):
             if (kept["section"], kept["run"]) == (ref, run):
-                answers = self._answers(found, kept["key"])
-                sent = {row.id: row for row in map(read_grade_row, kept["rows"])}
-                taken |= {one: sent[one] for one, answer in answers.items() if answer.answer.accepted and one in sent}
+                said = answers.get(kept["key"], {})
+                sent = map(read_grade_row, kept["rows"])
+                taken |= {row.id: row for row in sent if row.id in said and said[row.id].answer.accepted}
         posted = [one for one in self._lines(found, found.posted, "posted*.csv") if _is_of(one, ref, run)]
         for one in posted:
             student, code = one.values["id"], one.values["code"]
@@ -103,35 +106,41 @@ class FileOffice:
     def submit(self, ref: str, submission: Submission) -> Receipt:
         """The file goes out once; the receipt once every row of it is answered."""
         found = self._map()
-        kept = self._out("grades", submission.key)
-        if kept is None:
-            self._refuse_time(found, ref, submission.run)
-            names = {student.id: student.name for student in self.roster(ref).students}
-            lines = [found.grades.line(submission.key, ref, names.get(row.id, ""), row) for row in submission.rows]
-            written = _written(found, found.grades.columns, lines)
-            kept = self._send("grades", submission.key, written, {
-                "section": ref, "run": submission.run, "digest": submission.digest,
-                "rows": [row_values(row) for row in submission.rows],
-            })  # fmt: skip
+        with self._alone():
+            kept = self._out("grades", submission.key) or self._send_grades(found, ref, submission)
         if (kept["section"], kept["run"], kept["digest"]) != (ref, submission.run, submission.digest):
             raise OfficeRefusedError("this key was used for another submission")
         return self._receipt(found, kept, submission)
 
+    def _send_grades(self, found: FileMap, ref: str, submission: Submission) -> dict[str, Any]:
+        roster = self.roster(ref)
+        self._refuse_time(roster.hours, submission.run)
+        names = {student.id: student.name for student in roster.students}
+        lines = [found.grades.line(submission.key, ref, names.get(row.id, ""), row) for row in submission.rows]
+        written = _written(found, found.grades.columns, lines)
+        return self._send("grades", submission.key, written, {
+            "section": ref, "run": submission.run, "digest": submission.digest,
+            "rows": [row_values(row) for row in submission.rows],
+        })  # fmt: skip
+
     def ask_change(self, ref: str, key: str, signed_by: str, request: Mapping[str, Any]) -> ChangeAnswer:
         """The request goes out once; its answer is there once it came."""
         found = self._map()
-        kept = self._out("change", key)
-        if kept is None:
-            new, old = request["new"], request.get("old") or {}
-            evidence = request.get("evidence") or {}
-            values = {
-                "key": key, "section": ref, "id": str(request["student"]), "code": str(new["code"]),
-                "old_code": str(old.get("code") or ""), "reason": str(request.get("reason") or ""),
-                "signed_by": signed_by, "evidence": str(evidence.get("note") or evidence.get("file") or ""),
-            }  # fmt: skip
-            line = [values.get(holds, "") for _, holds in found.change_columns]
-            kept = self._send("change", key, _written(found, found.change_columns, [line]), {"section": ref})
+        with self._alone():
+            kept = self._out("change", key) or self._send_change(found, ref, key, signed_by, request)
         return self._change(found, kept)
+
+    def _send_change(
+        self, found: FileMap, ref: str, key: str, signed_by: str, request: Mapping[str, Any]
+    ) -> dict[str, Any]:
+        new, old, evidence = request["new"], request.get("old") or {}, request.get("evidence") or {}
+        values = {
+            "key": key, "section": ref, "id": str(request["student"]), "code": str(new["code"]),
+            "old_code": str(old.get("code") or ""), "reason": str(request.get("reason") or ""),
+            "signed_by": signed_by, "evidence": str(evidence.get("note") or evidence.get("file") or ""),
+        }  # fmt: skip
+        line = [values.get(holds, "") for _, holds in found.change_columns]
+        return self._send("change", key, _written(found, found.change_columns, [line]), {"section": ref})
 
     # --- folders --------------------------------------------------------------------------------
 
@@ -145,13 +154,13 @@ class FileOffice:
 
     def _lines(self, found: FileMap, kind: Incoming, pattern: str) -> Iterator[Line]:
         """The lines of all files of a kind, the oldest file first."""
-        files = sorted((self._folder / IN).glob(pattern), key=lambda path: (path.stat().st_mtime, path.name))
-        for path in files:
-            came = college_time(datetime.fromtimestamp(path.stat().st_mtime).astimezone())
-            try:
+        try:
+            files = sorted((path.stat().st_mtime, path) for path in (self._folder / IN).glob(pattern))
+            for at, path in files:
+                came = college_time(datetime.fromtimestamp(at, UTC))
                 yield from (Line(values, came) for values in found.lines(path.read_bytes(), kind, path.name))
-            except (OSError, Refused) as error:
-                raise OfficeDownError(f"its file cannot be read: {error}") from error
+        except (OSError, Refused) as error:
+            raise OfficeDownError(f"its file cannot be read: {error}") from error
 
     def _rosters(self, found: FileMap) -> dict[str, list[Line]]:
         """The lines of each section of the instructor, from the newest file that has it."""
@@ -161,21 +170,21 @@ class FileOffice:
                 by_section.setdefault(line.values["section"], {}).setdefault(line.came, []).append(line)
         return {ref: files[max(files)] for ref, files in by_section.items()}
 
-    def _answers(self, found: FileMap, key: str) -> dict[str, Answered]:
-        answers = {}
+    def _answers(self, found: FileMap) -> dict[str, dict[str, Answered]]:
+        """What became of each student's row, by the key it went out under; the latest word counts."""
+        answers: dict[str, dict[str, Answered]] = {}
         for line in self._lines(found, found.answers, "answers*.csv"):
             values = line.values
-            if values["key"] == key:
-                if values["result"] not in {"taken", "refused"}:
-                    raise OfficeDownError(f"its answer has the result {values['result']}, which {MAP} does not name")
-                accepted = values["result"] == "taken"
-                reason = None if accepted else values.get("reason") or "no reason was given"
-                answer = RowAnswer(values["id"], values["code"], accepted, reason)
-                answers[values["id"]] = Answered(answer, line.came)
+            if values["result"] not in {"taken", "refused"}:
+                raise OfficeDownError(f"its answer has the result {values['result']}, which {MAP} does not name")
+            accepted = values["result"] == "taken"
+            reason = None if accepted else values.get("reason") or "no reason was given"
+            answer = RowAnswer(values["id"], values["code"], accepted, reason)
+            answers.setdefault(values["key"], {})[values["id"]] = Answered(answer, line.came)
         return answers
 
     def _receipt(self, found: FileMap, kept: Mapping[str, Any], submission: Submission) -> Receipt:
-        answers = self._answers(found, submission.key)
+        answers = self._answers(found).get(submission.key, {})
         missing = [row.id for row in submission.rows if row.id not in answers]
         if missing:
             part = f"{len(missing)} of {len(submission.rows)} rows are not answered yet"
@@ -196,15 +205,12 @@ class FileOffice:
             raise OfficeDownError(f"its answer has the result {state}, which {MAP} does not name")
         return ChangeAnswer(key, key[:SHORT_KEY], state, word, kept["at"], at)  # type: ignore[arg-type]
 
-    def _refuse_time(self, found: FileMap, ref: str, run: Run) -> None:
-        window = self.roster(ref).section.windows.get(run)
-        now = self._clock.now()
-        if window is None:
-            raise OfficeRefusedError(f"there is no {run} run")
-        if now < window.opens:
-            raise OfficeBusyError(f"the {run} run is not open yet", window.opens)
-        if now > window.due:
-            raise OfficeRefusedError(f"the {run} run is closed")
+    def _refuse_time(self, hours: OfficeHours, run: Run) -> None:
+        now = gate(hours, run, self._clock.now())
+        if now.state == "closed":
+            raise OfficeRefusedError(now.reason)
+        if now.until is not None:
+            raise OfficeBusyError(now.reason, now.until)
 
     def _kept(self, kind: str) -> list[dict[str, Any]]:
         """What went out, in the order in which it did."""
@@ -226,16 +232,23 @@ class FileOffice:
     def _send(self, kind: str, key: str, written: bytes, more: Mapping[str, Any]) -> dict[str, Any]:
         """First the file and what it says are kept, then it goes to its place: once, whenever it breaks off."""
         kept = {"key": key, "at": stamp(self._clock.now()), "number": len(self._kept(kind)) + 1, **more}
+        path = self._folder / KEPT / f"{kind}-{key}.json"
+        _put(path.with_suffix(".csv"), written)
+        _put(path, json.dumps(kept, ensure_ascii=False).encode())
+        path.with_suffix(".csv").replace(self._folder / OUT / _file_name(kind, key))
+        return kept
+
+    @contextmanager
+    def _alone(self) -> Iterator[None]:
+        """Of all processes one looks at a time whether a key went out, and sends it."""
         try:
             for folder in (OUT, KEPT):
                 (self._folder / folder).mkdir(exist_ok=True)
-            path = self._folder / KEPT / f"{kind}-{key}.json"
-            _put(path.with_suffix(".csv"), written)
-            _put(path, json.dumps(kept, ensure_ascii=False).encode())
-            path.with_suffix(".csv").replace(self._folder / OUT / _file_name(kind, key))
-        except OSError as error:
-            raise OfficeDownError(f"{self._folder}: {error.strerror}", reached=False) from error
-        return kept
+            with (self._folder / KEPT / "lock").open("w") as lock:
+                fcntl.flock(lock, fcntl.LOCK_EX)
+                yield
+        except (OSError, ValueError) as error:
+            raise OfficeDownError(f"{self._folder}: {error}", reached=False) from error
 
 
 def _put(path: Path, data: bytes) -> None:
