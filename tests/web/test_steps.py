@@ -16,7 +16,10 @@ from vinemark.core.grade.class_columns import grades_of
 from vinemark.core.scores.last_work import last_work
 from vinemark.core.settle.same_place import same_place
 from vinemark.exchange import course_file
+from vinemark.exchange.archive import read_archive
+from vinemark.exchange.archive_values import refuse_broken
 from vinemark.store.database import connect
+from vinemark.web.exports.views import EXPORTS
 
 
 @pytest.fixture
@@ -96,6 +99,22 @@ def test_a_course_file_comes_in_and_goes_out_without_loss(site: Site, name: str)
     out = site.browser.get(section[0])
     assert "attachment" in out.headers["Content-Disposition"]
     assert course_file.course_of_text(out.text) == course_file.read_bytes(data)
+
+
+def test_a_section_begun_with_nothing_but_a_name_goes_out_in_every_way(site: Site) -> None:
+    made = site.browser.post("/sections/new", data={"course": "GEOL 1"}).headers["Location"]
+    section = re.search(r"/s/(\d+)/", made)
+    assert section is not None
+    for name in EXPORTS:
+        assert site.browser.get(f"{section[0]}files/{name}", follow_redirects=True).status_code == 200, name
+    archive = site.browser.post(f"{section[0]}after/archive", data={"key": "z"}).data
+    refuse_broken(read_archive(archive).archive, read_archive(archive).course)
+    for key in ("course", "oneroster"):
+        out = site.browser.get(f"{section[0]}files/{key}").data
+        again = site.browser.post("/sections/new", data={"file": (io.BytesIO(out), "x")})
+        assert (again.status_code, key) == (302, key)
+    gone = site.browser.post(f"{section[0]}delete", data={"name": "GEOL 1", "key": "d"})
+    assert gone.status_code == 302
 
 
 def test_a_demo_section_goes_out_and_comes_in_again(site: Site, fibr: int) -> None:

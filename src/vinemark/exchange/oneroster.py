@@ -89,14 +89,15 @@ def _tables(course: Course, made_on: date) -> dict[str, list[ZipRow]]:
     ids = _Ids(course)
     school, term, klass = ids.of("org"), ids.of("term"), ids.of("class")
     year = str(course.term.ends.year)
+    titled = course.section.title or course.section.course
     stamp = {"status": "active", "dateLastModified": f"{made_on.isoformat()}T00:00:00.000Z"}
     return {
         "academicSessions": [{"sourcedId": term, **stamp, "title": course.term.name, "type": "term", "schoolYear": year,
                               "startDate": course.term.starts.isoformat(), "endDate": course.term.ends.isoformat()}],
         "orgs": [{"sourcedId": school, **stamp, "name": "School", "type": "school"}],
-        "courses": [{"sourcedId": ids.of("course"), **stamp, "title": course.section.title,
+        "courses": [{"sourcedId": ids.of("course"), **stamp, "title": titled,
                      "courseCode": course.section.course, "orgSourcedId": school}],
-        "classes": [{"sourcedId": klass, **stamp, "title": course.section.title, "courseSourcedId": ids.of("course"),
+        "classes": [{"sourcedId": klass, **stamp, "title": titled, "courseSourcedId": ids.of("course"),
                      "classCode": course.section.number, "classType": "scheduled", "schoolSourcedId": school,
                      "termSourcedIds": term}],
         "users": [{**stamp, **_user(s, school)} for s in course.students],

@@ -20,15 +20,19 @@ def test_another_name_changes_nothing_else(house: House) -> None:
     assert "HYDR 230-01" in history.entries_of(house.connection, section.id)[0]["what"]
 
 
-@pytest.mark.parametrize(
-    ("course", "title", "field"), [("", "Methods", "course"), ("HYDR", " ", "title"), ("H", "t" * 121, "title")]
-)
+@pytest.mark.parametrize(("course", "title", "field"), [("", "Methods", "course"), ("H", "t" * 121, "title")])
 def test_a_name_that_is_none_is_refused_at_its_field(house: House, course: str, title: str, field: str) -> None:
     section = house.section("HYDR 230-01")
     outcome = rename(section, house.act(section), course, title, "01")
     assert isinstance(outcome, Refused)
     assert outcome.field == field
     assert house.section("HYDR 230-01").name == section.name
+
+
+def test_a_title_may_be_left_out(house: House) -> None:
+    section = house.section("HYDR 230-01")
+    assert rename(section, house.act(section), "HYDR 230", " ", "01") == Done("Renamed: HYDR 230-01.")
+    assert house.section("HYDR 230-01").name.title == ""
 
 
 def test_the_same_name_writes_nothing(house: House) -> None:

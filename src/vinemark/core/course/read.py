@@ -50,7 +50,7 @@ def _read_term(value: object, field: str) -> c.Term:
 
 def _read_section(value: object, field: str) -> c.SectionName:
     keys = Keys(value, field, ("course", "title", "number"))
-    return c.SectionName(keys.needed("course", text), keys.needed("title", text), keys.needed("number", any_text))
+    return c.SectionName(keys.needed("course", text), keys.needed("title", any_text), keys.needed("number", any_text))
 
 
 def _read_student(value: object, field: str) -> c.Student:

@@ -13,20 +13,18 @@ LONGEST_NAME = 120
 @act
 def rename(section: SectionState, request: Act, course: str, title: str, number: str) -> Done:
     """Another course, title or number; the students, scores and grades stay. Raises Refused at the field."""
-    name = SectionName(_one_line("course", course), _one_line("title", title), " ".join(number.split()))
-    if len(name.number) > LONGEST_NAME:
-        raise Refused("number", f"is longer than {LONGEST_NAME} characters")
+    name = SectionName(*(_one_line(*one) for one in (("course", course), ("title", title), ("number", number))))
+    if not name.course:
+        raise Refused("course", "type a name")
     if name == section.name:
         return Done()
-    what = f"section renamed: {section.name.short} {section.name.title} to {name.short} {name.title}"
-    sections.rename_section(section.connection, request, name, what)
-    return Done(f"Renamed: {name.short} {name.title}.")
+    before, after = (f"{one.short} {one.title}".strip() for one in (section.name, name))
+    sections.rename_section(section.connection, request, name, f"section renamed: {before} to {after}")
+    return Done(f"Renamed: {after}.")
 
 
 def _one_line(field: str, typed: str) -> str:
     text = " ".join(typed.split())
-    if not text:
-        raise Refused(field, "type a name")
     if len(text) > LONGEST_NAME:
         raise Refused(field, f"is longer than {LONGEST_NAME} characters")
     return text
