@@ -1,14 +1,19 @@
 """Settings: one table that the code, the command line and the documents read."""
 
 import os
-from dataclasses import dataclass, field
+import re
+import tomllib
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
 from datetime import date, time
+from pathlib import Path
 from typing import NamedTuple
 
 from vinemark.clock import Clock
 from vinemark.core.base.dates import DateStyle, date_style
 from vinemark.core.base.moments import find_zone, use_zone
 from vinemark.core.base.refused import Refused
+from vinemark.core.course.databases import HOME, Databases, KeptApart, read_databases
 
 
 class Setting(NamedTuple):
@@ -21,6 +26,8 @@ class Setting(NamedTuple):
 
 SETTINGS = (
     Setting("VINEMARK_DATABASE", "vinemark.sqlite", "path of the database file"),
+    Setting("VINEMARK_DATABASES", "", "a databases.toml: which terms or departments have a database of their own"),
+    Setting("VINEMARK_SERVES", "", "numbers of the databases that this machine serves; by default all"),
     Setting("VINEMARK_OFFICE_URL", "http://127.0.0.1:8601", "address of the registrar's office"),
     Setting("VINEMARK_OFFICE_TOKEN", "", "token by which the registrar knows this application"),
     Setting("VINEMARK_ZONE", "", "time zone of the college, like America/Chicago; by default the machine's"),
@@ -53,6 +60,10 @@ class Settings:
     """The settings as the application takes them."""
 
     database: str = "vinemark.sqlite"
+    every_database: Sequence[KeptApart] = ()
+    """All of a databases.toml, the home one first; empty where there is only the one."""
+    serves: frozenset[int] | None = None
+    """The numbers of those that this machine serves; None for all."""
     office_url: str = "http://127.0.0.1:8601"
     office_token: str = ""
     clock: Clock = field(default_factory=Clock)
@@ -75,15 +86,25 @@ class Settings:
     cheap_hashes: bool = False
     """Only for tests: a password hash that takes no time."""
 
+    @property
+    def databases(self) -> Databases:
+        """All databases of the college, and which of them this machine serves."""
+        every = self.every_database or (KeptApart(HOME, self.database),)
+        served = frozenset(one.number for one in every) if self.serves is None else self.serves
+        return Databases(every, served)
+
 
 def from_environment() -> Settings:
     """The settings of the environment; from here on the clock of the zone that stands there is gone by."""
     value = {setting.name: os.environ.get(setting.name, setting.default) for setting in SETTINGS}
     use_zone(find_zone(value["VINEMARK_ZONE"]))
+    every = _every_database(value["VINEMARK_DATABASES"], value["VINEMARK_DATABASE"])
     day, begins = value["VINEMARK_DAY"], value["VINEMARK_TIME"]
     clock = Clock(date.fromisoformat(day) if day else None)
     return Settings(
         database=value["VINEMARK_DATABASE"],
+        every_database=every,
+        serves=_serves(value["VINEMARK_SERVES"], every),
         office_url=value["VINEMARK_OFFICE_URL"],
         office_token=value["VINEMARK_OFFICE_TOKEN"],
         clock=clock.starting(time.fromisoformat(begins)) if begins else clock,
@@ -109,3 +130,34 @@ def _paper(named: str) -> str:
     if named not in PAPERS:
         raise Refused("VINEMARK_PAPER", f"must be one of {', '.join(PAPERS)}")
     return named
+
+
+def _every_database(path: str, home: str) -> Sequence[KeptApart]:
+    """What a databases.toml names; a file in it is beside it, unless it says otherwise. Raises Refused."""
+    if not path:
+        return ()
+    try:
+        listed = tomllib.loads(Path(path).read_text(encoding="utf-8"))
+    except OSError as error:
+        raise Refused("VINEMARK_DATABASES", f"names {path}: {error.strerror}") from error
+    except (tomllib.TOMLDecodeError, UnicodeDecodeError) as error:
+        raise Refused("VINEMARK_DATABASES", f"names {path}, which is no TOML: {error}") from error
+    found = read_databases(listed, KeptApart(HOME, home))
+    return [found[0], *(replace(one, file=str(Path(path).parent / one.file)) for one in found[1:])]
+
+
+def _serves(text: str, every: Sequence[KeptApart]) -> frozenset[int] | None:
+    """The numbers that a machine serves. Raises Refused where there is no such database, or no way to the others."""
+    if not text.strip():
+        return None
+    if not re.fullmatch(r"[0-9]{1,3}(?:[\s,]+[0-9]{1,3})*", text.strip()):
+        raise Refused("VINEMARK_SERVES", "must be numbers of databases, like 0 or 1,2")
+    served = frozenset(int(number) for number in re.split(r"[\s,]+", text.strip()))
+    known = {one.number for one in every}
+    if served - known:
+        missing = ", ".join(str(one) for one in sorted(served - known))
+        raise Refused("VINEMARK_SERVES", f"names {missing}, which databases.toml does not have")
+    away = [one.number for one in every if one.number not in served and not one.address]
+    if away:
+        raise Refused("VINEMARK_DATABASES", f"needs the address of the machine that serves database {away[0]}")
+    return served

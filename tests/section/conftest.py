@@ -11,7 +11,7 @@ import pytest
 
 from tests.web.conftest import Weather
 from vinemark.clock import Clock
-from vinemark.core.course.course import Run
+from vinemark.core.course.course import Run, SectionName, Term
 from vinemark.demo.build import OSTRANDER
 from vinemark.office.app import OfficeSettings, create_office
 from vinemark.office.client import OfficeClient
@@ -43,6 +43,10 @@ class House:
         found = open_section(self.connection, self.snapshots, self.person, int(row.fetchone()["id"]), now, run)
         assert found is not None
         return found
+
+    def choose(self, _term: Term, _name: SectionName) -> Connection:
+        """The one database there is."""
+        return self.connection
 
     def act(self, section: SectionState, key: str | None = None, now: datetime = NOW) -> Act:
         """A request of the person."""

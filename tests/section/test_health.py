@@ -97,8 +97,8 @@ def place(house: House) -> Path:
 
 
 def test_files_as_they_should_be_have_no_ill(place: Path) -> None:
-    assert list(ills_of_files(place, "")) == []
-    assert list(ills_of_files(place, "t" * 40)) == []
+    assert list(ills_of_files(place, "", place.with_suffix(".secret"))) == []
+    assert list(ills_of_files(place, "t" * 40, place.with_suffix(".secret"))) == []
 
 
 @pytest.mark.parametrize(
@@ -113,20 +113,20 @@ def test_files_as_they_should_be_have_no_ill(place: Path) -> None:
 )
 def test_each_ill_of_the_files_is_found(place: Path, spoil: Callable[[Path], object], said: str) -> None:
     spoil(place)
-    (ill,) = ills_of_files(place, "")
+    (ill,) = ills_of_files(place, "", place.with_suffix(".secret"))
     assert said in ill
 
 
 def test_a_short_secret_a_full_disk_and_a_log_that_grew_are_found(place: Path, monkeypatch: pytest.MonkeyPatch) -> None:
-    assert "could be guessed" in next(ills_of_files(place, "short"))
+    assert "could be guessed" in next(ills_of_files(place, "short", place.with_suffix(".secret")))
     monkeypatch.setattr(shutil, "disk_usage", lambda _: shutil._ntuple_diskusage(10, 9, 1))
-    assert "make room" in next(ills_of_files(place, ""))
+    assert "make room" in next(ills_of_files(place, "", place.with_suffix(".secret")))
     monkeypatch.undo()
     monkeypatch.setattr(health, "LARGEST_LOG", -1)
     place.with_name("vinemark.sqlite-wal").touch()
-    assert "restart the server" in next(ills_of_files(place, ""))
+    assert "restart the server" in next(ills_of_files(place, "", place.with_suffix(".secret")))
 
 
 def test_a_folder_that_cannot_be_written_is_found(place: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr("os.access", lambda *_: False)
-    assert "cannot be written" in next(ills_of_files(place, ""))
+    assert "cannot be written" in next(ills_of_files(place, "", place.with_suffix(".secret")))

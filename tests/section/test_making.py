@@ -44,7 +44,7 @@ class Asked:
         name = SectionName("HYDR 230", "Watershed", "01")
         act = Act(self.person, AT)
         self.section = sections.create_section(self.connection, act, TERM, name, [], plan(category("10")))
-        self.making = Making(str(path))
+        self.making, self.path = Making(), path
 
     def ask(self, of: str) -> str:
         wanted = Wanted("Audit as PDF", of, "audit.pdf", "application/pdf")
@@ -63,7 +63,7 @@ def asked(tmp_path: Path) -> Asked:
 
 def test_what_is_made_stays_with_whoever_asked(asked: Asked) -> None:
     token = asked.ask("1")
-    asked.making.wait(asked.making.make(token, _slow, 0))
+    asked.making.wait(asked.making.make(asked.path, token, _slow, 0))
     assert asked.file(token).ready
     assert made_files.content_of(asked.connection, asked.person, token) == b"made"
 
@@ -72,7 +72,7 @@ def test_its_progress_can_be_read_and_it_need_not_be_waited_for(asked: Asked, mo
     monkeypatch.setattr(module, "WAITED_SECONDS", 0.05)
     monkeypatch.setattr(module, "NOTED_EVERY", 0.0)
     token = asked.ask("1")
-    future = asked.making.make(token, _slow, 0.7)
+    future = asked.making.make(asked.path, token, _slow, 0.7)
     asked.making.wait(future)
     seen = set()
     while asked.file(token).going:
@@ -84,13 +84,13 @@ def test_its_progress_can_be_read_and_it_need_not_be_waited_for(asked: Asked, mo
 @pytest.mark.parametrize(("maker", "said"), [(_refuse, "It needs a printer."), (_stumble, "It could not be made.")])
 def test_what_cannot_be_made_says_why(asked: Asked, maker: object, said: str) -> None:
     token = asked.ask("1")
-    asked.making.wait(asked.making.make(token, maker))  # type: ignore[arg-type]
+    asked.making.wait(asked.making.make(asked.path, token, maker))  # type: ignore[arg-type]
     assert asked.file(token).refused == said
 
 
 def test_a_full_queue_refuses_at_once_and_what_is_in_it_is_made(asked: Asked, monkeypatch: pytest.MonkeyPatch) -> None:
     tokens = [asked.ask(str(number)) for number in range(module.QUEUED + 1)]
-    futures = [asked.making.make(token, _slow, 0.02) for token in tokens]
+    futures = [asked.making.make(asked.path, token, _slow, 0.02) for token in tokens]
     assert futures[-1] is None
     assert asked.file(tokens[-1]).refused == FULL
     for future in futures[:-1]:
@@ -103,7 +103,7 @@ def test_few_wait_and_the_others_are_not_held_up(asked: Asked) -> None:
     for _ in range(module.WAITERS):
         assert asked.making._waiters.acquire(blocking=False)
     token = asked.ask("1")
-    future = asked.making.make(token, _slow, 0.7)
+    future = asked.making.make(asked.path, token, _slow, 0.7)
     began = time.monotonic()
     asked.making.wait(future)
     assert time.monotonic() - began < 0.2

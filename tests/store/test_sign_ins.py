@@ -73,7 +73,7 @@ def test_what_is_over_is_forgotten(kept: Kept, tove: int) -> None:
 
 def test_a_notice_is_taken_once(kept: Kept, tove: int) -> None:
     key, other = begun(kept, tove), begun(kept, tove)
-    sign_ins.leave_notice(kept.connection, key, ["Done.", 7, False, 1])
+    sign_ins.leave_notice(kept.connection, key, ["Done.", 7, False, 1], 5.0)
     assert sign_ins.noticed(kept.connection, other) is None
     assert sign_ins.noticed(kept.connection, key) == ["Done.", 7, False, 1]
     assert sign_ins.noticed(kept.connection, key) is None

@@ -15,7 +15,7 @@ PAGES = ("plan", "scores", "audit", "settle", "submit", "after", "history", "cla
 def disk(site: Site) -> Iterator[Disk]:
     """The disk below all connections of the site from here on."""
     with below_sqlite(Disk()) as disk:
-        site.app.extensions["vinemark.connections"] = Connections(site.folder / "vinemark.sqlite")
+        site.app.extensions["vinemark.connections"][0] = Connections(site.folder / "vinemark.sqlite")
         site.sign_in()
         yield disk
 
@@ -70,7 +70,7 @@ def test_what_is_damaged_is_said_with_what_to_do_in_the_log(
     path.write_bytes(path.read_bytes()[:4096] + b"\xff" * 400_000)
     for ending in ("-wal", "-shm"):
         path.with_name(path.name + ending).unlink(missing_ok=True)
-    site.app.extensions["vinemark.connections"] = Connections(path)
+    site.app.extensions["vinemark.connections"][0] = Connections(path)
     answer = site.browser.get("/")
     assert answer.status_code == 500
     assert "there are backups" in answer.text

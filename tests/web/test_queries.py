@@ -19,6 +19,7 @@ GROWING = {
     "read_back", "cell_remark", "item_access", "finding_stand", "grade_change", "grades_opened", "syllabus_version",
     "syllabus_note", "match_signing", "office_records", "roster_taken", "file_looked_at", "file_matching",
     "file_taken", "rehearsal", "person", "signed_in", "sign_in_failure", "security_event", "saved_scale",
+    "notice",
 }  # fmt: skip
 # Each with the reason why reading all of it is right.
 READ_WHOLE = {
@@ -48,7 +49,7 @@ def asked(site: Site, monkeypatch: pytest.MonkeyPatch) -> Iterator[set[str]]:
         made.set_trace_callback(found.add)
         return made
 
-    site.app.extensions["vinemark.connections"]._idle.clear()
+    site.app.extensions["vinemark.connections"][0]._idle.clear()
     monkeypatch.setattr(database, "connect", tracing)
     monkeypatch.setattr("vinemark.section.delivery.worker.connect", tracing)
     yield found

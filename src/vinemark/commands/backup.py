@@ -5,21 +5,26 @@ from pathlib import Path
 
 import click
 
+from vinemark.commands.databases_here import numbered_here
 from vinemark.commands.failing import fail
-from vinemark.commands.replica import fetch_replica
+from vinemark.commands.replica import address_of, fetch_replica
 from vinemark.core.base.dates import time_words
 from vinemark.core.base.refused import Refused
+from vinemark.core.course.databases import HOME
 from vinemark.settings import Settings, from_environment
 from vinemark.store.copying import open_to_read, put_in_place, take_copy
 from vinemark.store.history import latest_time
+
+OF_SEVERAL = "Of several databases, the number of the one that is meant."
 
 
 @click.command()
 @click.argument("file")
 @click.option("--replace", is_flag=True, help="Put it in the place of a file of that name.")
-def backup(file: str, replace: bool) -> None:
+@click.option("--database", "number", default=HOME, help=OF_SEVERAL)
+def backup(file: str, replace: bool, number: int) -> None:
     """Copy the database to FILE while the server runs; the copy is checked before it gets its name."""
-    database, copy = Path(from_environment().database), Path(file)
+    database, copy = Path(numbered_here(from_environment(), number).file), Path(file)
     if copy.exists() and not replace:
         fail(f"{file} is there already; choose another name, or add --replace")
     if copy.resolve() == database.resolve():
@@ -36,10 +41,11 @@ def backup(file: str, replace: bool) -> None:
 @click.command()
 @click.argument("file", required=False)
 @click.option("--from-replica", "address", default="", help="Bring back the copy that serve --replica made there.")
-def restore(file: str | None, address: str) -> None:
+@click.option("--database", "number", default=HOME, help=OF_SEVERAL)
+def restore(file: str | None, address: str, number: int) -> None:
     """Put the copy FILE in the place of the database. What was there is put aside. The server must not run."""
     settings = from_environment()
-    database = Path(settings.database)
+    database = Path(numbered_here(settings, number).file)
     if bool(file) == bool(address):
         fail("name a file, or --from-replica and where the copy is")
     if file:
@@ -48,7 +54,7 @@ def restore(file: str | None, address: str) -> None:
     fetched = database.with_name(f"{database.name}.fetched")
     fetched.unlink(missing_ok=True)
     try:
-        said = fetch_replica(address, database, fetched)
+        said = fetch_replica(address_of(address, number), database, fetched)
         if said:
             click.echo(said)
         _put_back(fetched, database, settings)

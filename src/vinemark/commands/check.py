@@ -8,6 +8,7 @@ import click
 
 from vinemark.commands.failing import fail
 from vinemark.core.base.refused import Refused
+from vinemark.core.course.databases import KeptApart
 from vinemark.office.client import Office, OfficeClient, OfficeDownError
 from vinemark.section.delivery.by_files import FileOffice, file_folder
 from vinemark.section.health import ills_of_changed_secret, ills_of_database, ills_of_files
@@ -25,21 +26,31 @@ SHORTEST_TOKEN = 32
 def check(offline: bool) -> None:
     """Look at the database, its history, the files around it, disk, clock and registrar; each ill is one line."""
     settings = from_environment()
-    database = Path(settings.database)
-    try:
-        refuse_none(database)
-    except Refused as error:
-        fail(str(error))
-    found = [*ills_of_files(database, settings.secret), *ills_of_copy(database, time.time())]
-    with closing(open_to_read(database)) as connection:
-        inside = list(ills_of_database(connection, settings.clock.now()))
-        found += inside or ills_of_changed_secret(connection, database, settings.secret)
-        sections = 0 if found else len(instructed_sections(connection))
+    found, sections = list[str](), 0
+    for one in settings.databases.here:
+        ills, many = _looked_at(one, settings)
+        found += ills
+        sections += many
     if not offline:
         found += _ills_of_office(settings)
     if found:
         fail("\n".join(found))
     click.echo(f"All is well: {sections} sections, each with a history that holds together.")
+
+
+def _looked_at(one: KeptApart, settings: Settings) -> tuple[list[str], int]:
+    """The ills of a database, and how many sections it has where there are none."""
+    database = Path(one.file)
+    try:
+        refuse_none(database)
+    except Refused as error:
+        fail(str(error))
+    beside_home = Path(settings.database).with_suffix(".secret")
+    found = [*ills_of_files(database, settings.secret, beside_home), *ills_of_copy(database, time.time())]
+    with closing(open_to_read(database)) as connection:
+        inside = list(ills_of_database(connection, settings.clock.now(), one.number))
+        found += inside or ills_of_changed_secret(connection, beside_home, settings.secret)
+        return found, 0 if found else len(instructed_sections(connection))
 
 
 def _ills_of_office(settings: Settings) -> list[str]:

@@ -1,17 +1,18 @@
 """Every section as an archive of its own."""
 
-from contextlib import closing
+from datetime import datetime
 from pathlib import Path
 
 import click
 
+from vinemark.commands.databases_here import opened_here
 from vinemark.commands.failing import fail
 from vinemark.core.base.refused import Refused
 from vinemark.exchange.archive_pages import readable_archive
 from vinemark.section.gathering import gathered
 from vinemark.settings import from_environment
 from vinemark.store.copying import refuse_none
-from vinemark.store.database import connect, migrate, reading
+from vinemark.store.database import Connection, reading
 from vinemark.store.sections import SectionRecord, instructed_sections, load_course
 
 
@@ -22,22 +23,27 @@ def export_all(folder: str) -> None:
     without this program, and checked by `vinemark verify`."""
     settings, place = from_environment(), Path(folder)
     try:
-        refuse_none(Path(settings.database))
+        for one in settings.databases.here:
+            refuse_none(Path(one.file))
         place.mkdir(parents=True, exist_ok=True)
         if any(place.iterdir()):
             fail(f"{folder} is not empty")
-        with closing(connect(settings.database)) as connection:
-            migrate(connection)
-            records = instructed_sections(connection)
-            for record in records:
-                with reading(connection):
-                    found = gathered(connection, record.id, load_course(connection, record), settings.clock.now())
-                (place / _name(record)).write_bytes(readable_archive(found))
+        many = sum(_export(connection, place, settings.clock.now()) for connection in opened_here(settings))
     except Refused as error:
         fail(str(error))
     except OSError as error:
         fail(f"{error.filename or folder}: {error.strerror}")
-    click.echo(f"{len(records)} section{'' if len(records) == 1 else 's'} in {folder}.")
+    click.echo(f"{many} section{'' if many == 1 else 's'} in {folder}.")
+
+
+def _export(connection: Connection, place: Path, now: datetime) -> int:
+    """Write the archives of a database's sections; how many there are."""
+    records = instructed_sections(connection)
+    for record in records:
+        with reading(connection):
+            found = gathered(connection, record.id, load_course(connection, record), now)
+        (place / _name(record)).write_bytes(readable_archive(found))
+    return len(records)
 
 
 def _name(record: SectionRecord) -> str:

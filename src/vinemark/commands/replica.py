@@ -24,6 +24,7 @@ from urllib.parse import urlsplit
 import httpx
 
 from vinemark.core.base.refused import Refused
+from vinemark.core.course.databases import HOME
 from vinemark.store.copying import checkpoint, refuse_faulty
 from vinemark.store.replica import ReplicaState, note_replica
 
@@ -52,6 +53,14 @@ def replica_address(given: str) -> str:
     if parts.scheme not in ADDRESSES:
         raise Refused("--replica", f"must be a folder, or an address that begins with {', '.join(ADDRESSES)} and ://")
     return given
+
+
+def address_of(address: str, number: int) -> str:
+    """Where the copy of one of several databases is: that of the home one at the address, the others below it."""
+    if number == HOME:
+        return address
+    parts = urlsplit(address)
+    return parts._replace(path=f"{parts.path.rstrip('/')}/database-{number}").geturl()
 
 
 def shown_address(address: str) -> str:

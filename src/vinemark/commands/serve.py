@@ -2,13 +2,15 @@
 
 import logging
 import os
+from collections.abc import Sequence
+from contextlib import ExitStack
 from pathlib import Path
 
 import click
 
 from vinemark.commands.failing import fail
 from vinemark.commands.ports import PORT, refuse_taken
-from vinemark.commands.replica import Replica
+from vinemark.commands.replica import Replica, address_of
 from vinemark.commands.server import run_server
 from vinemark.core.base.refused import Refused
 from vinemark.exchange.apart import prepare_reading
@@ -30,7 +32,7 @@ SIGNED_OUT = (
 @click.option("--log", is_flag=True, help="Write a line for each request to standard error (JSON, without names).")
 @click.option("--workers", default=0, show_default="one for each processor", help="How many processes serve.")
 @click.option(
-    "--replica", default="", help="Copy the database all the time: to a folder, or an sftp:// or s3:// address."
+    "--replica", default="", help="Copy all databases all the time: to a folder, or an sftp:// or s3:// address."
 )
 def serve(host: str, port: int, log: bool, workers: int, replica: str) -> None:
     """Serve Vine Mark."""
@@ -40,11 +42,14 @@ def serve(host: str, port: int, log: bool, workers: int, replica: str) -> None:
     settings = from_environment()
     try:
         where = replica or settings.replica
-        copied = Replica(Path(settings.database), where) if where else None
-        if copied:
+        here = settings.databases.here
+        copies = [Replica(Path(one.file), address_of(where, one.number)) for one in here if where]
+        if copies:
             leave_checkpoints()
-        with served(Path(settings.database)):
-            _serve(settings, host, port, workers, copied)
+        with ExitStack() as stack:
+            for one in here:
+                stack.enter_context(served(Path(one.file)))
+            _serve(settings, host, port, workers, copies)
     except Refused as error:
         fail(str(error))
     except OSError as error:
@@ -53,7 +58,7 @@ def serve(host: str, port: int, log: bool, workers: int, replica: str) -> None:
         )
 
 
-def _serve(settings: Settings, host: str, port: int, workers: int, copied: Replica | None) -> None:
+def _serve(settings: Settings, host: str, port: int, workers: int, copies: Sequence[Replica]) -> None:
     app = create_app(settings)
     if code := first_code(app):
         click.echo(f"Nobody has an account yet. The code for making the first one: {code}")
@@ -62,8 +67,9 @@ def _serve(settings: Settings, host: str, port: int, workers: int, copied: Repli
 
     def start() -> None:
         gateway = app.extensions["vinemark.gateway"].of_worker()
-        Worker(settings.database, gateway, settings.clock, settings.deliver_seconds).start()
+        for one in settings.databases.here:
+            Worker(one.file, gateway, settings.clock, settings.deliver_seconds).start()
         prepare_reading()
 
-    beside = [copied.keep] if copied else []
+    beside = [copy.keep for copy in copies]
     run_server(app, host, port, start, settings.trusted_proxy, workers or len(os.sched_getaffinity(0)), beside)

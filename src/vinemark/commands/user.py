@@ -4,14 +4,14 @@ import getpass
 
 import click
 
+from vinemark.commands.databases_here import opened_here, opened_home
 from vinemark.commands.failing import fail
-from vinemark.core.base.refused import Refused
 from vinemark.passwords import hashed
 from vinemark.section.acts.accounts import account_errors, password_fault
 from vinemark.section.acts.leave import sections_left
 from vinemark.settings import from_environment
 from vinemark.store import people
-from vinemark.store.database import Connection, Row, connect, migrate, transaction
+from vinemark.store.database import Connection, Row, transaction
 from vinemark.store.history import Act
 from vinemark.store.security_log import SecurityEvent, note_event
 
@@ -59,19 +59,14 @@ def close_account(email: str) -> None:
     ended = people.end_account(connection, act, person["id"])
     note_event(connection, SecurityEvent(act.at, "account closed", person["email"], "command line", ""))
     click.echo(f"The account of {person['name']} is closed; signed out at {_places(ended)}.")
-    left = sections_left(connection, person["id"])
+    left = sections_left(opened_here(from_environment()), person["id"])
     if left:
         click.echo(f"{len(left)} sections stay and are opened by nobody until the account has another password.")
 
 
 def _opened() -> tuple[Connection, Act]:
     settings = from_environment()
-    connection = connect(settings.database)
-    try:
-        migrate(connection)
-    except Refused as error:
-        fail(str(error))
-    return connection, Act(None, settings.clock.now())
+    return opened_home(settings), Act(None, settings.clock.now())
 
 
 def _known(connection: Connection, email: str) -> Row:

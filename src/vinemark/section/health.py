@@ -10,6 +10,7 @@ from pathlib import Path
 from vinemark.core.base.dates import time_words
 from vinemark.core.base.moments import elapsed, later
 from vinemark.core.base.refused import Refused
+from vinemark.core.course.databases import HOME
 from vinemark.exchange.contradictions import contradictions
 from vinemark.section.gathering import gathered
 from vinemark.store import submissions
@@ -17,6 +18,7 @@ from vinemark.store.copying import faults_found
 from vinemark.store.database import Connection, left_to_run, refuse_newer
 from vinemark.store.history import latest_time
 from vinemark.store.known_secret import is_other_secret
+from vinemark.store.numbered import number_in
 from vinemark.store.sections import SectionRecord, instructed_sections, load_course
 
 LEAST_FREE = 100 * 1024 * 1024
@@ -27,8 +29,8 @@ WAITS_LONG = timedelta(days=1)
 OTHER_PEOPLE = stat.S_IRWXG | stat.S_IRWXO
 
 
-def ills_of_files(database: Path, secret: str) -> Iterator[str]:
-    """Folder, modes, disk and secret; `secret` is the one of the settings, empty where it is kept in a file."""
+def ills_of_files(database: Path, secret: str, secret_file: Path) -> Iterator[str]:
+    """Folder, modes, disk and secret; `secret` is the one of the settings, empty where it is kept in the file."""
     folder = database.resolve().parent
     if not os.access(folder, os.W_OK):
         yield f"{folder} cannot be written: nothing can be saved; give it to the account that runs the server"
@@ -44,12 +46,11 @@ def ills_of_files(database: Path, secret: str) -> Iterator[str]:
     unfinished = database.with_name(f"{database.name}.unfinished")
     if unfinished.exists():
         yield f"{unfinished} was left by a restore that broke off; delete it and restore again if need be"
-    yield from _ills_of_secret(database.with_suffix(".secret"), secret)
+    yield from _ills_of_secret(secret_file, secret)
 
 
-def ills_of_changed_secret(connection: Connection, database: Path, secret: str) -> Iterator[str]:
-    """Whether the server would start with another secret than it used last."""
-    path = database.with_suffix(".secret")
+def ills_of_changed_secret(connection: Connection, path: Path, secret: str) -> Iterator[str]:
+    """Whether the server would start with another secret than it used last; without one it is kept in a file."""
     if not secret and path.exists():
         secret = path.read_text(encoding="utf-8", errors="replace").strip()
     if len(secret) >= SHORTEST_KEPT_SECRET and is_other_secret(connection, secret):
@@ -68,7 +69,7 @@ def _ills_of_secret(path: Path, secret: str) -> Iterator[str]:
         yield f"{path} can be read by others: chmod 600 {path}, and change it if somebody may have read it"
 
 
-def ills_of_database(connection: Connection, now: datetime) -> Iterator[str]:
+def ills_of_database(connection: Connection, now: datetime, number: int = HOME) -> Iterator[str]:
     """What SQLite finds, versions, the clock, and each section against its own history."""
     faults = faults_found(connection)
     yield from faults
@@ -81,6 +82,9 @@ def ills_of_database(connection: Connection, now: datetime) -> Iterator[str]:
         return
     if left_to_run(connection):
         yield "the database is of an earlier version: start the server once, which brings it to this one"
+        return
+    if number != number_in(connection):
+        yield f"the database is number {number_in(connection)}, and databases.toml calls it {number}: look at its file"
         return
     last = latest_time(connection)
     if last is not None and elapsed(now, last) > CLOCK_SLACK:

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from concurrent.futures import Future, ThreadPoolExecutor
 from concurrent.futures import TimeoutError as NotYetError
 from dataclasses import dataclass, field
+from pathlib import Path
 from typing import Final
 
 from vinemark.core.base.refused import Refused
@@ -27,19 +28,18 @@ _log = logging.getLogger("vinemark.making")
 
 @dataclass
 class Making:
-    """What this process makes, for one database."""
+    """What this process makes."""
 
-    database: str
     _pool: ThreadPoolExecutor = field(default_factory=lambda: ThreadPoolExecutor(1, thread_name_prefix="making"))
     _queued: threading.Semaphore = field(default_factory=lambda: threading.Semaphore(QUEUED))
     _waiters: threading.Semaphore = field(default_factory=lambda: threading.Semaphore(WAITERS))
 
-    def make(self, token: str, maker: Callable[..., bytes], *args: object) -> Future[None] | None:
+    def make(self, database: Path, token: str, maker: Callable[..., bytes], *args: object) -> Future[None] | None:
         """Put a file into the queue; None where it is full, and the file is refused."""
         if not self._queued.acquire(blocking=False):
-            self._finish(token, None, FULL)
+            _finish(database, token, None, FULL)
             return None
-        return self._pool.submit(self._make, token, maker, args)
+        return self._pool.submit(self._make, database, token, maker, args)
 
     def wait(self, future: Future[None] | None) -> None:
         """Wait a little for it; of many who ask, a few."""
@@ -52,9 +52,9 @@ class Making:
         finally:
             self._waiters.release()
 
-    def _make(self, token: str, maker: Callable[..., bytes], args: tuple[object, ...]) -> None:
+    def _make(self, database: Path, token: str, maker: Callable[..., bytes], args: tuple[object, ...]) -> None:
         try:
-            content, refused = make_apart(self._notes(token), maker, *args), None
+            content, refused = make_apart(_notes(database, token), maker, *args), None
         except Refused as error:
             content, refused = None, f"It {error.reason}."
         except Exception:
@@ -62,27 +62,29 @@ class Making:
             content, refused = None, "It could not be made."
         finally:
             self._queued.release()
-        self._finish(token, content, refused)
+        _finish(database, token, content, refused)
 
-    def _notes(self, token: str) -> Callable[[str], None]:
-        last = 0.0
 
-        def note(progress: str) -> None:
-            nonlocal last
-            if time.monotonic() - last < NOTED_EVERY:
-                return
-            last = time.monotonic()
-            connection = connect(self.database)
-            made_files.note_progress(connection, token, progress, time.time())
-            connection.close()
+def _notes(database: Path, token: str) -> Callable[[str], None]:
+    last = 0.0
 
-        note("begun")
-        return note
-
-    def _finish(self, token: str, content: bytes | None, refused: str | None) -> None:
-        connection = connect(self.database)
-        made_files.finish(connection, token, content, refused)
+    def note(progress: str) -> None:
+        nonlocal last
+        if time.monotonic() - last < NOTED_EVERY:
+            return
+        last = time.monotonic()
+        connection = connect(database)
+        made_files.note_progress(connection, token, progress, time.time())
         connection.close()
+
+    note("begun")
+    return note
+
+
+def _finish(database: Path, token: str, content: bytes | None, refused: str | None) -> None:
+    connection = connect(database)
+    made_files.finish(connection, token, content, refused)
+    connection.close()
 
 
 __all__ = ["Making", "Wanted"]

@@ -18,6 +18,7 @@ from vinemark.store.adjustments import adjustments_of, kept_adjustment, put_adju
 from vinemark.store.database import Connection, Row
 from vinemark.store.extensions import extension_rows, extensions_of, put_extensions
 from vinemark.store.history import Act, writing
+from vinemark.store.numbered import next_section_id
 from vinemark.store.scores import cells_of
 from vinemark.store.texts import parsed, plan_as_text, plan_from_text
 
@@ -161,13 +162,14 @@ def create_from_course(
 
 def _insert_section(connection: Connection, act: Act, course: Course, archive: str | None) -> int:
     term, name = course.term, course.section
-    row = connection.execute(
-        "INSERT INTO section (term_name, term_starts, term_ends, course, title, number, syllabus, created_at,"
-        " archive) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?) RETURNING id",
-        (term.name, term.starts.isoformat(), term.ends.isoformat(), name.course, name.title, name.number,
+    section_id = next_section_id(connection)
+    connection.execute(
+        "INSERT INTO section (id, term_name, term_starts, term_ends, course, title, number, syllabus, created_at,"
+        " archive) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+        (section_id, term.name, term.starts.isoformat(), term.ends.isoformat(), name.course, name.title, name.number,
          course.syllabus, stamp(act.at), archive),
-    ).fetchone()  # fmt: skip
-    return int(row["id"])
+    )  # fmt: skip
+    return section_id
 
 
 def _insert_cells(connection: Connection, section_id: int, course: Course) -> None:

@@ -49,8 +49,8 @@ def _digest(key: str) -> str:
 def person_of(connection: Connection, key: str, at: float) -> Row | None:
     """Who is signed in by a key, None where that is over; being here is noted."""
     row: Row | None = connection.execute(
-        "SELECT p.id, p.name, s.seen FROM signed_in s JOIN person p ON p.id = s.person_id"
-        " WHERE s.key_digest = ? AND s.began > ? AND s.seen > ?",
+        "SELECT p.id, p.name, p.email, coalesce(p.second_step, '') <> '' AS has_second_step, s.seen"
+        " FROM signed_in s JOIN person p ON p.id = s.person_id WHERE s.key_digest = ? AND s.began > ? AND s.seen > ?",
         (_digest(key), at - LONGEST_SECONDS, at - IDLE_SECONDS),
     ).fetchone()
     if row is not None and at - row["seen"] > NOTED_SECONDS:
@@ -96,19 +96,18 @@ def _moment(at: float) -> datetime:
     return datetime.fromtimestamp(at, UTC).astimezone()
 
 
-def leave_notice(connection: Connection, key: str, notice: Sequence[Any]) -> None:
-    """Keep a sentence for the next page of a sign-in."""
-    connection.execute("UPDATE signed_in SET notice = ? WHERE key_digest = ?", (json.dumps(notice), _digest(key)))
+def leave_notice(connection: Connection, key: str, notice: Sequence[Any], at: float) -> None:
+    """Keep a sentence for the next page of a sign-in; those of sign-ins that are over go."""
+    connection.execute("DELETE FROM notice WHERE at < ?", (at - LONGEST_SECONDS,))
+    connection.execute("INSERT OR REPLACE INTO notice VALUES (?, ?, ?)", (_digest(key), json.dumps(notice), at))
 
 
 def noticed(connection: Connection, key: str) -> list[Any] | None:
     """The sentence that was left, once."""
-    row = connection.execute(
-        "SELECT notice FROM signed_in WHERE key_digest = ? AND notice IS NOT NULL", (_digest(key),)
-    ).fetchone()
+    row = connection.execute("SELECT notice FROM notice WHERE key_digest = ?", (_digest(key),)).fetchone()
     if row is None:
         return None
     with suppress(DatabaseError):
-        connection.execute("UPDATE signed_in SET notice = NULL WHERE key_digest = ?", (_digest(key),))
+        connection.execute("DELETE FROM notice WHERE key_digest = ?", (_digest(key),))
     found: list[Any] = json.loads(row["notice"])
     return found

@@ -17,6 +17,7 @@ from werkzeug.exceptions import HTTPException
 
 from vinemark.core.base.dates import use_style
 from vinemark.core.base.refused import Refused
+from vinemark.core.course.databases import Databases, KeptApart
 from vinemark.office.client import Office, OfficeClient
 from vinemark.section.delivery.by_files import FileOffice, file_folder
 from vinemark.section.delivery.gateway import Gateway
@@ -24,8 +25,9 @@ from vinemark.section.making import Making
 from vinemark.section.snapshot import Snapshots
 from vinemark.settings import Settings
 from vinemark.store import people
-from vinemark.store.database import Connections, connect, migrate
+from vinemark.store.database import connect, migrate
 from vinemark.store.known_secret import is_other_secret, note_secret
+from vinemark.store.numbered import number_database
 from vinemark.store.sign_ins import LONGEST_SECONDS
 from vinemark.store.trouble import DatabaseError
 from vinemark.web.after.views import blueprint as after
@@ -34,6 +36,7 @@ from vinemark.web.audit.views import blueprint as audit
 from vinemark.web.bring.views import blueprint as bring
 from vinemark.web.class_list.views import blueprint as class_list
 from vinemark.web.cookies import HostCookies
+from vinemark.web.databases import open_databases
 from vinemark.web.deleting.views import blueprint as deleting
 from vinemark.web.desk.views import blueprint as desk
 from vinemark.web.disk_trouble import on_database_error
@@ -43,14 +46,16 @@ from vinemark.web.groups.views import blueprint as groups
 from vinemark.web.health.views import blueprint as health
 from vinemark.web.history.views import blueprint as history
 from vinemark.web.incoming import check_requests
+from vinemark.web.machines import add_machines
 from vinemark.web.made.views import blueprint as made
 from vinemark.web.papers.views import blueprint as papers
+from vinemark.web.people.machine_views import blueprint as machine_pages
 from vinemark.web.people.second_views import blueprint as second_step
 from vinemark.web.people.views import blueprint as people_pages
 from vinemark.web.people.views import set_up_sign_in
 from vinemark.web.plan.syllabus_views import blueprint as syllabus
 from vinemark.web.plan.views import blueprint as plan
-from vinemark.web.request import give_back_database, show_error
+from vinemark.web.request import show_error
 from vinemark.web.request_log import name_requests, request_id
 from vinemark.web.scores.file_views import blueprint as score_files
 from vinemark.web.scores.views import blueprint as scores
@@ -63,28 +68,33 @@ from vinemark.web.ui.packing import pack
 from vinemark.web.ui.security import add_headers
 
 BLUEPRINTS = (
-    people_pages, second_step, desk, plan, syllabus, scores, score_files, bring, class_list, groups, exports, made,
-    audit, papers, outside_totals, health, settle, submit, submit_papers, after, history, deleting,
+    people_pages, second_step, machine_pages, desk, plan, syllabus, scores, score_files, bring, class_list, groups,
+    exports, made, audit, papers, outside_totals, health, settle, submit, submit_papers, after, history, deleting,
 )  # fmt: skip
 SHORTEST_SECRET = 32
 _log = logging.getLogger("vinemark.requests")
 
 
-def create_app(settings: Settings, office_transport: httpx.BaseTransport | None = None) -> Flask:
-    """Vine Mark as a WSGI application; `office_transport` lets tests stand between it and the registrar."""
+def create_app(
+    settings: Settings,
+    office_transport: httpx.BaseTransport | None = None,
+    machine_transport: httpx.BaseTransport | None = None,
+) -> Flask:
+    """Vine Mark as a WSGI application; the transports let tests stand between it, the registrar and other machines."""
     app = Flask(__name__, static_folder=None)
     _configure(app, settings)
-    app.extensions["vinemark.other_secret"] = _prepare_database(settings, app.config["SECRET_KEY"])
+    app.extensions["vinemark.other_secret"] = _prepare_databases(settings.databases, app.config["SECRET_KEY"])
     app.extensions["vinemark"] = settings
     use_style(settings.dates)
     app.extensions["vinemark.gateway"] = Gateway(_office(settings, office_transport))
     app.extensions["vinemark.snapshots"] = Snapshots()
-    app.extensions["vinemark.connections"] = Connections(settings.database)
-    app.extensions["vinemark.making"] = Making(settings.database)
+    app.extensions["vinemark.making"] = Making()
     app.extensions["vinemark.first_code"] = settings.first_code or new_first_code()
     name_requests(app)
     check_requests(app)
-    CSRFProtect(app)
+    open_databases(app, settings.databases)
+    add_machines(app, settings.databases, machine_transport)
+    CSRFProtect(app).exempt(machine_pages)
     set_up_sign_in(app)
     add_assets(app)
     for blueprint in BLUEPRINTS:
@@ -93,7 +103,6 @@ def create_app(settings: Settings, office_transport: httpx.BaseTransport | None 
     app.register_error_handler(HTTPException, _on_error)
     app.register_error_handler(CSRFError, _on_stale_form)
     app.register_error_handler(DatabaseError, on_database_error)
-    app.teardown_appcontext(give_back_database)
     app.after_request(pack)
     app.after_request(add_headers)
     app.after_request(log_answer)
@@ -134,11 +143,12 @@ def _refuse_plain_office(address: str) -> None:
 
 
 def first_code(app: Flask) -> str:
-    """The code for making the first account; empty where somebody has one."""
-    connection = connect(app.extensions["vinemark"].database)
-    found = "" if people.anybody(connection) else str(app.extensions["vinemark.first_code"])
-    connection.close()
-    return found
+    """The code for making the first account; empty where somebody has one, or other machines have the people."""
+    databases: Databases = app.extensions["vinemark.databases"]
+    if databases.home not in databases.here:
+        return ""
+    with closing(connect(databases.home.file)) as connection:
+        return "" if people.anybody(connection) else str(app.extensions["vinemark.first_code"])
 
 
 def secret_is_another(app: Flask) -> bool:
@@ -187,14 +197,20 @@ def _make_secret(path: Path) -> None:
     unnamed.rename(path)
 
 
-def _prepare_database(settings: Settings, secret: str) -> bool:
-    """Bring the database to this version; whether the secret is another than the one it was served with before."""
-    with closing(connect(settings.database)) as connection:
+def _prepare_databases(databases: Databases, secret: str) -> bool:
+    """Bring all that are served here to this version; whether the secret is another than that of before."""
+    others = [_prepare_database(one, secret) for one in databases.here]
+    return any(others)
+
+
+def _prepare_database(one: KeptApart, secret: str) -> bool:
+    with closing(connect(one.file)) as connection:
         migrate(connection)
+        number_database(connection, one.number)
         other = is_other_secret(connection, secret)
         note_secret(connection, secret)
     for ending in ("", "-wal", "-shm"):
-        path = Path(f"{settings.database}{ending}")
+        path = Path(f"{one.file}{ending}")
         if path.exists():
             path.chmod(0o600)
     return other

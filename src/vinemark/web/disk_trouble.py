@@ -8,7 +8,8 @@ from flask.typing import ResponseReturnValue
 from flask_login import AnonymousUserMixin
 
 from vinemark.store.trouble import DatabaseError, DiskTrouble, trouble_of, what_to_do
-from vinemark.web.request import settings, show_error
+from vinemark.web.databases import file_here
+from vinemark.web.request import show_error
 from vinemark.web.request_log import request_id
 
 _log = logging.getLogger("vinemark.requests")
@@ -29,7 +30,7 @@ def on_database_error(error: DatabaseError) -> ResponseReturnValue:
     trouble = trouble_of(error)
     if trouble not in _SAID:
         raise error
-    _log.error("request %s: %s", request_id(), what_to_do(error, settings().database))
+    _log.error("request %s: %s", request_id(), what_to_do(error, str(file_here())))
     if "_login_user" not in g:
         # Who is signed in cannot be asked: the page of the error is shown to whoever it is.
         g._login_user = AnonymousUserMixin()

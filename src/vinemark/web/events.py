@@ -7,11 +7,12 @@ from flask_login import current_user
 
 from vinemark.store.security_log import EventKind, SecurityEvent, note_event
 from vinemark.store.trouble import DatabaseError
-from vinemark.web.request import database, my_email, settings
+from vinemark.web.databases import database
+from vinemark.web.request import my_email, settings
 
 _log = logging.getLogger("vinemark.security")
 RECORDS = {"scores.margin", "papers.student_working", "scores.cell_history"}
-NOBODYS = {"asset", "health.show"}
+NOBODYS = {"asset", "health.show", "machines.who", "machines.left", "machines.leave"}
 """What is answered without asking who asks."""
 TAKEN_OUT = {
     "exports.take", "after.make_archive", "after.evidence", "submit_papers.signed", "submit_papers.grade_file",

@@ -2,6 +2,7 @@
 
 import re
 import secrets
+import time
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
@@ -18,9 +19,9 @@ from vinemark.section.outcome import Conflict, Outcome
 from vinemark.section.snapshot import Snapshots
 from vinemark.section.state import SectionState, open_section
 from vinemark.settings import Settings
-from vinemark.store import people, sign_ins
-from vinemark.store.database import Connection, Connections
+from vinemark.store import sign_ins
 from vinemark.store.history import Act
+from vinemark.web.databases import database, databases_here
 from vinemark.web.incoming import sent_text
 
 SAME_PLACE = "same-place"
@@ -45,26 +46,6 @@ def snapshots() -> Snapshots:
     return found
 
 
-def database() -> Connection:
-    """This request's connection."""
-    if "database" not in g:
-        g.database = _connections().take()
-    connection: Connection = g.database
-    return connection
-
-
-def give_back_database(_: BaseException | None) -> None:
-    """This request's connection is free for another."""
-    connection = g.pop("database", None)
-    if connection is not None:
-        _connections().give_back(connection)
-
-
-def _connections() -> Connections:
-    found: Connections = current_app.extensions["vinemark.connections"]
-    return found
-
-
 def person_id() -> int:
     """Who is signed in."""
     return int(current_user.get_id())
@@ -72,8 +53,7 @@ def person_id() -> int:
 
 def my_email() -> str:
     """The email address by which the registrar knows the signed-in person."""
-    row = people.by_id(database(), person_id())
-    return str(row["email"]) if row else ""
+    return str(current_user.email)
 
 
 def require_sign_in() -> ResponseReturnValue | None:
@@ -90,10 +70,9 @@ def require_sign_in() -> ResponseReturnValue | None:
 
 def _require_second_step() -> ResponseReturnValue | None:
     """Where the college asks for a second step, nothing opens before it is set up."""
-    if not settings().two_steps:
+    if not settings().two_steps or current_user.second_step:
         return None
-    row = people.by_id(database(), person_id())
-    return None if row and row["second_step"] else redirect(url_for("second_step.new"))
+    return redirect(url_for("second_step.new"))
 
 
 def is_htmx() -> bool:
@@ -237,7 +216,7 @@ def tell_without_undo(outcome: Outcome) -> None:
 def _leave(notice: Notice | None) -> None:
     if notice is not None:
         left = [notice.text, notice.undo, notice.trouble, _section_of_address()]
-        sign_ins.leave_notice(database(), sign_in_key(), left)
+        sign_ins.leave_notice(database(), sign_in_key(), left, time.time())
 
 
 def _section_of_address() -> object:
@@ -246,7 +225,8 @@ def _section_of_address() -> object:
 
 def take_notice() -> Notice | None:
     """The sentence left for this page, once; it can be undone only on the pages of its own section."""
-    left = sign_ins.noticed(database(), sign_in_key())
+    key = sign_in_key()
+    left = next((found for one in databases_here() if (found := sign_ins.noticed(one, key)) is not None), None)
     if left is None:
         return None
     text, undo, trouble, section = left

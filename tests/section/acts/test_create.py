@@ -23,25 +23,27 @@ def count(house: House) -> int:
 def test_a_section_with_the_roster_of_the_registrar(house: House) -> None:
     before = count(house)
     act = Act(house.person, NOW)
-    second = create_from_registrar(house.connection, act, house.gateway, EMAIL, "2026FA-FIBR120-01")
+    second = create_from_registrar(house.choose, act, house.gateway, EMAIL, "2026FA-FIBR120-01")
     assert isinstance(second, Refused)
     assert second.reason == "FIBR 120-01 here is linked to this section of the registrar already"
     house.connection.execute("UPDATE office_records SET office_ref = NULL WHERE office_ref = '2026FA-FIBR120-01'")
-    made = create_from_registrar(house.connection, act, house.gateway, EMAIL, "2026FA-FIBR120-01")
+    made = create_from_registrar(house.choose, act, house.gateway, EMAIL, "2026FA-FIBR120-01")
     assert isinstance(made, Done)
     assert made.entry is not None
     record = sections.section_of(house.connection, house.person, made.entry)
     assert record is not None
     assert (record.office_ref, record.students) == ("2026FA-FIBR120-01", 14)
-    assert isinstance(create_from_registrar(house.connection, act, house.gateway, EMAIL, "no-such"), Refused)
-    assert isinstance(create_from_registrar(house.connection, act, house.gateway, "x@y", "2026FA-FIBR120-01"), Refused)
+    assert isinstance(create_from_registrar(house.choose, act, house.gateway, EMAIL, "no-such"), Refused)
+    assert isinstance(create_from_registrar(house.choose, act, house.gateway, "x@y", "2026FA-FIBR120-01"), Refused)
     assert count(house) == before + 1
 
 
 def test_with_the_office_down_nothing_is_made_and_it_is_said(house: House) -> None:
     before = count(house)
     house.weather.now = "down"
-    made = create_from_registrar(house.connection, Act(house.person, NOW), house.gateway, EMAIL, "2026FA-FIBR120-01")
+    made = create_from_registrar(
+        lambda *_: house.connection, Act(house.person, NOW), house.gateway, EMAIL, "2026FA-FIBR120-01"
+    )
     assert isinstance(made, Done | Refused)
     assert not isinstance(made, Done) or made.trouble
     assert count(house) == before
@@ -66,10 +68,10 @@ def test_a_section_is_linked_by_its_name_and_term(house: House) -> None:
 
 def test_a_course_file_makes_a_section_and_what_is_none_makes_nothing(house: House) -> None:
     text = course_file.course_text(house.section("HYDR 230-01").course).encode()
-    made = create_from_file(house.connection, Act(house.person, NOW), "back.json", text)
+    made = create_from_file(house.choose, Act(house.person, NOW), "back.json", text)
     assert isinstance(made, Done)
     assert made.text == "HYDR 230-01 imported from back.json."
     before = count(house)
     for data in (b"", b"{}", b"PK\x03\x04 broken", text[:500]):
-        assert isinstance(create_from_file(house.connection, Act(house.person, NOW), "bad", data), Refused)
+        assert isinstance(create_from_file(house.choose, Act(house.person, NOW), "bad", data), Refused)
     assert count(house) == before

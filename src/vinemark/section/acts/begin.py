@@ -13,10 +13,10 @@ from vinemark.exchange.apart import read_apart
 from vinemark.exchange.readers import holds_section, pasted_list, table_of_file
 from vinemark.section.acts import bring, create
 from vinemark.section.acts.class_list import pasted_students
+from vinemark.section.acts.create import Choose
 from vinemark.section.outcome import Conflict, Outcome
 from vinemark.section.snapshot import Snapshots
 from vinemark.section.state import open_section
-from vinemark.store.database import Connection
 from vinemark.store.history import Act
 
 # Places of a course file by the fields of the form.
@@ -64,11 +64,11 @@ Errors = dict[str, str]
 
 
 def begin_section(
-    connection: Connection, snapshots: Snapshots, request: Act, typed: TypedSection, file: BroughtFile | None
+    choose: Choose, snapshots: Snapshots, request: Act, typed: TypedSection, file: BroughtFile | None
 ) -> Begun | Errors:
     """Make a section of what is there. Everything wrong is said at once, by field, and then nothing is made."""
     if file is not None and _holds_section(file):
-        return _whole(create.create_from_file(connection, request, file.name, file.data))
+        return _whole(create.create_from_file(choose, request, file.name, file.data))
     errors: Errors = {}
     reading, listed = _read(file, errors)
     term = _term(typed, reading, request.at.date(), errors)
@@ -79,6 +79,7 @@ def begin_section(
     students = [*at_once, *_pasted(typed.people, at_once, errors)]
     if errors or term is None or name is None:
         return errors
+    connection = choose(term, name)
     made = create.create_from_list(connection, request, term, name, students)
     if isinstance(made, Refused):
         return {_OF_COURSE_FILE.get(made.field, "file"): f"This {made.reason}."}

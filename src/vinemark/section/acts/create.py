@@ -21,6 +21,9 @@ from vinemark.store import archives, sections, syllabuses
 from vinemark.store.database import Connection, transaction
 from vinemark.store.history import Act, AlreadyDoneError
 
+Choose = Callable[[Term, SectionName], Connection]
+"""The database that a new section goes into."""
+
 
 def made_section(connection: Connection, make: Callable[[], Done]) -> Outcome:
     """What came of making a section; `entry` is its id, also where the same request made it before."""
@@ -57,7 +60,7 @@ def link_new(connection: Connection, request: Act, gateway: Gateway, email: str,
     return linked(connection, request, gateway, found.ref)
 
 
-def create_from_registrar(connection: Connection, request: Act, gateway: Gateway, email: str, ref: str) -> Outcome:
+def create_from_registrar(choose: Choose, request: Act, gateway: Gateway, email: str, ref: str) -> Outcome:
     """A section with the roster of the registrar; `entry` is the section's id."""
     office = gateway.for_instructor(email)
     listed = office.sections()
@@ -71,11 +74,11 @@ def create_from_registrar(connection: Connection, request: Act, gateway: Gateway
     if not isinstance(roster, OfficeRoster):
         return unanswered(roster)
     coming = {entry.id for entry in roster.records.roster if joins_section(entry)}
-    students = [student for student in roster.students if student.id in coming]
+    students, found = [student for student in roster.students if student.id in coming], roster.section
+    connection = choose(found.term, found.name)
 
     def make() -> Done:
         with transaction(connection):
-            found = roster.section
             section_id = sections.create_section(connection, request, found.term, found.name, students, empty_plan())
             save_roster(connection, request.on(section_id), roster)
         return Done(entry=section_id)
@@ -83,12 +86,16 @@ def create_from_registrar(connection: Connection, request: Act, gateway: Gateway
     return made_section(connection, make)
 
 
-def create_from_file(connection: Connection, request: Act, name: str, data: bytes) -> Outcome:
+def create_from_file(choose: Choose, request: Act, name: str, data: bytes) -> Outcome:
     """A section from a course file or a OneRoster file, with everything that stands in it, or from an archive, to be
     looked at; `entry` is the section's id."""
+    try:
+        course, kept, reading = read_apart(brought_section, data)
+    except Refused as refused:
+        return refused
+    connection = choose(course.term, course.section)
 
     def make() -> Done:
-        course, kept, reading = read_apart(brought_section, data)
         if kept is None:
             return _from_course(connection, request, name, course, reading)
         source = f"{name}, {kept.made_at[:10]}, SHA-256 {text_digest(data)}"

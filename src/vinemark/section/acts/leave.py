@@ -1,6 +1,6 @@
 """Leaving: an account is deleted by its owner, once every section of theirs is, each with its archive."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 
 from vinemark.section.acts.accounts import is_password
 from vinemark.store import people, sections
@@ -9,19 +9,23 @@ from vinemark.store.history import Act
 from vinemark.store.sections import SectionRecord
 
 
-def sections_left(connection: Connection, person_id: int) -> Sequence[SectionRecord]:
+def sections_left(connections: Iterable[Connection], person_id: int) -> Sequence[SectionRecord]:
     """The sections that have no instructor without this person; copies of archives are none."""
-    return [one for one in sections.sections_of(connection, person_id) if one.role == "instructor" and not one.archive]
+    found = (one for connection in connections for one in sections.sections_of(connection, person_id))
+    return [one for one in found if one.role == "instructor" and not one.archive]
 
 
-def delete_account(connection: Connection, request: Act, person_id: int, password: str, cheap_hash: bool) -> str:
-    """Delete an account with its copies of archives; why not, nothing where it is done.
+def why_not_delete(home: Connection, person_id: int, left: int, password: str, cheap_hash: bool) -> str:
+    """Why an account cannot be deleted, `left` being its sections everywhere; empty where it can.
 
     Raises TooManyAtOnceError.
     """
-    if sections_left(connection, person_id):
+    if left:
         return "Delete your sections first."
-    if not is_password(connection, person_id, password, cheap_hash):
-        return "This is not your password."
-    people.erase_account(connection, request, person_id)
-    return ""
+    return "" if is_password(home, person_id, password, cheap_hash) else "This is not your password."
+
+
+def leave_database(connection: Connection, request: Act, person_id: int) -> None:
+    """Take out of a database what it has of a person's account, copies of archives with it."""
+    if people.by_id(connection, person_id) is not None:
+        people.erase_account(connection, request, person_id)

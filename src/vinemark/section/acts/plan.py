@@ -16,6 +16,7 @@ from vinemark.section.meanwhile import refuse_changed_plan
 from vinemark.section.outcome import Done, act, as_sentence
 from vinemark.section.state import SectionState
 from vinemark.store import plans, previews, scales, sections
+from vinemark.store.database import Connection
 from vinemark.store.history import Act
 from vinemark.store.scales import SavedScale
 from vinemark.store.sections import SectionRecord
@@ -58,9 +59,8 @@ def bring_back(section: SectionState, request: Act, version: int) -> Done:
 
 
 @act
-def copy_plan(section: SectionState, request: Act, source: SectionRecord, days: int) -> Done:
+def copy_plan(section: SectionState, request: Act, source: SectionRecord, theirs: Plan, days: int) -> Done:
     """Take another section's plan over, its dates shifted by so many days."""
-    theirs = sections.plan_in_force(section.connection, source.id)
     used = plans.used_ids(section.connection, section.id)
     done = f"plan of {source.name.short}, {source.term.name}, copied"
     return edited_plan(section, request, lambda plan: (copied(theirs, plan, days, used), done))
@@ -89,8 +89,8 @@ def discard_preview(section: SectionState, request: Act) -> Done:
 
 
 @act
-def save_scale(section: SectionState, request: Act, name: str) -> Done:
-    """Save the plan's scale under a name, for reuse in any section."""
+def save_scale(section: SectionState, request: Act, own: Connection, name: str) -> Done:
+    """Save the plan's scale under a name, for reuse in any section, in the database that has what is a person's own."""
     try:
         named = edit.clean_name(name)
     except Refused as error:
@@ -98,14 +98,14 @@ def save_scale(section: SectionState, request: Act, name: str) -> Done:
     scale = section.snapshot.working_plan.scale
     if not scale or scale_faults(scale):
         raise Refused("scale_name", "fix the scale first")
-    scales.write_scale(section.connection, _own(request), named, scale)
+    scales.write_scale(own, _own(request), named, scale)
     return Done(f"Saved as {named}; every section of yours can use it.")
 
 
 @act
-def remove_scale(section: SectionState, request: Act, scale: SavedScale) -> Done:
+def remove_scale(_: SectionState, request: Act, own: Connection, scale: SavedScale) -> Done:
     """Remove a saved scale; plans keep their own rows."""
-    scales.delete_scale(section.connection, _own(request), scale.id)
+    scales.delete_scale(own, _own(request), scale.id)
     return Done(f"{scale.name} deleted. Plans that use it keep their scale.")
 
 

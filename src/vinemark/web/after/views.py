@@ -16,8 +16,8 @@ from vinemark.section.acts import after as acts
 from vinemark.section.acts.submit import check_copy as check_registrar
 from vinemark.section.state import SectionState
 from vinemark.store import grade_changes
+from vinemark.web.databases import database
 from vinemark.web.request import (
-    database,
     download,
     file_name,
     gateway,

@@ -22,9 +22,8 @@ from vinemark.core.grade.preview import preview_plan
 from vinemark.core.submit.progress import nothing_to_check
 from vinemark.section.acts import audit as acts
 from vinemark.section.state import SectionState, state_of
-from vinemark.store import sections
+from vinemark.web.databases import database_of, my_sections
 from vinemark.web.request import (
-    database,
     instructors_section,
     new_act,
     page,
@@ -125,10 +124,9 @@ def _enrolled_grades(section: SectionState) -> dict[str, Grade]:
 
 def _parallel(section: SectionState) -> list[SectionState]:
     """The person's other sections of the same course, this term's or an earlier one's."""
-    listed = sections.sections_of(database(), person_id())
-    records = [r for r in listed if r.id != section.id and r.name.course == section.name.course]
+    records = [r for r in my_sections() if r.id != section.id and r.name.course == section.name.course]
     now, who = settings().clock.now(), person_id()
-    return [state_of(database(), snapshots(), record, now, who) for record in records[:MOST_PARALLEL]]
+    return [state_of(database_of(record.id), snapshots(), record, now, who) for record in records[:MOST_PARALLEL]]
 
 
 def _link(section: SectionState, finding: Finding) -> str:

@@ -1,12 +1,14 @@
 """The Desk: the sections of a term and where each stands; making a section."""
 
 import time
+from collections.abc import Mapping, Sequence
 from pathlib import Path
 
 from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
 from vinemark.core.base.refused import Refused
+from vinemark.core.course.databases import HOME
 from vinemark.core.course.terms import usual_term
 from vinemark.office.answers import OfficeSection
 from vinemark.section.acts import begin, create
@@ -16,10 +18,10 @@ from vinemark.section.desk import DeskEntry, desk_entry, is_current, not_added
 from vinemark.section.outcome import Conflict, Outcome
 from vinemark.section.replica_words import CopyWords, copy_words
 from vinemark.section.state import state_of
-from vinemark.store import sections
+from vinemark.web.databases import all_databases, database_for, database_of, home, is_kept_here, my_sections
 from vinemark.web.request import (
-    database,
     gateway,
+    is_htmx,
     my_email,
     new_act,
     person_id,
@@ -42,23 +44,39 @@ blueprint.before_request(require_sign_in)
 @blueprint.get("/")
 def show() -> ResponseReturnValue:
     """All sections of the person, by term."""
+    return render_template("desk/desk.html", elsewhere=all_databases().elsewhere, **_mine())
+
+
+@blueprint.get("/at/<int:number>/desk")
+def show_there(number: int) -> ResponseReturnValue:
+    """For a Desk on another machine: the sections that this one has, as a part of the page, or as a page."""
+    template = "desk/_sections.html" if is_htmx() else "desk/there.html"
+    return render_template(template, number=number, there=all_databases().numbered(number), **_mine())
+
+
+def _mine() -> Mapping[str, object]:
+    """What the Desk shows of the sections that this machine has."""
     terms: dict[str, list[DeskEntry]] = {}
-    now = settings().clock.now()
-    mine = sections.sections_of(database(), person_id())
+    now, mine = settings().clock.now(), my_sections()
     for record in (one for one in mine if not one.put_away):
-        section = state_of(database(), snapshots(), record, now, person_id())
+        section = state_of(database_of(record.id), snapshots(), record, now, person_id())
         terms.setdefault(record.term.name, []).append(desk_entry(section))
-    archived = [one for one in mine if one.put_away]
-    return render_template(
-        "desk/desk.html", terms=terms, archived=archived, now=now, notice=take_notice(), copied=_copied()
-    )
+    return {
+        "terms": terms,
+        "archived": [one for one in mine if one.put_away],
+        "now": now,
+        "notice": take_notice(),
+        "copies": _copies(),
+    }
 
 
-def _copied() -> CopyWords | None:
-    """How old the copy of the database is, for those who run it."""
+def _copies() -> Sequence[CopyWords]:
+    """How old the copies of the databases are, for those who run them."""
     if my_email().casefold() not in settings().administrators:
-        return None
-    return copy_words(Path(settings().database), time.time()) or NO_COPY
+        return ()
+    here = all_databases().here
+    found = [(one, copy_words(Path(one.file), time.time()) or NO_COPY) for one in here]
+    return [copy._replace(text=f"{one.words}: {copy.text}") if one.words else copy for one, copy in found]
 
 
 @blueprint.get("/sections/new")
@@ -68,16 +86,19 @@ def new() -> ResponseReturnValue:
 
 
 @blueprint.get("/sections/unadded")
-def unadded() -> ResponseReturnValue:
+@blueprint.get("/at/<int:number>/sections/unadded")
+def unadded(number: int = HOME) -> ResponseReturnValue:
     """For the Desk, once it is shown: the registrar's sections that nobody added; nothing where it does not answer."""
     listed, _ = _registrars_sections()
     today = settings().clock.now().date()
     found = [one for one in _not_added(listed) if is_current(one, today)]
-    return render_template("desk/_unadded.html", listed=found)
+    return render_template("desk/_unadded.html", number=number, listed=found)
 
 
 def _not_added(listed: list[OfficeSection]) -> list[OfficeSection]:
-    return not_added(listed, sections.sections_of(database(), person_id()))
+    """Those of them that are kept on this machine; another one names its own."""
+    found = not_added(listed, my_sections())
+    return [one for one in found if is_kept_here(all_databases().taking(one.term, one.name))]
 
 
 def _new_page(errors: dict[str, str], typed: dict[str, str], status: int = 200) -> ResponseReturnValue:
@@ -88,6 +109,7 @@ def _new_page(errors: dict[str, str], typed: dict[str, str], status: int = 200) 
         typed={**_term_guess(listed), **typed},
         listed=_not_added(listed),
         trouble=trouble,
+        elsewhere=all_databases().elsewhere,
         now=settings().clock.now(),
     ), status
 
@@ -99,17 +121,18 @@ def _registrars_sections() -> tuple[list[OfficeSection], str]:
 
 def _term_guess(listed: list[OfficeSection]) -> dict[str, str]:
     """The term of the registrar's sections, or of the person's last section, or the usual one of the day."""
-    mine = sections.sections_of(database(), person_id())
+    mine = my_sections()
     terms = [s.term for s in listed] or [s.term for s in mine]
     term = max(terms, key=lambda t: t.starts) if terms else usual_term(settings().clock.now().date())
     return {"term": term.name, "starts": term.starts.isoformat(), "ends": term.ends.isoformat()}
 
 
 @blueprint.post("/sections/new")
-def create_section() -> ResponseReturnValue:
+@blueprint.post("/at/<int:number>/sections/new")
+def create_section(number: int = HOME) -> ResponseReturnValue:
     """A section of what is typed and of the file, whatever it is. Everything wrong is said at once."""
     typed = TypedSection(**{key: request.form.get(key, "").strip() for key in TYPED})
-    begun = begin.begin_section(database(), snapshots(), new_act(), typed, _file())
+    begun = begin.begin_section(database_for, snapshots(), new_act(), typed, _file())
     if not isinstance(begun, begin.Begun):
         return _new_page(begun, vars(typed), 422)
     if begun.section_id is None:
@@ -118,8 +141,8 @@ def create_section() -> ResponseReturnValue:
         tell_without_undo(begun.outcome)
         return redirect(url_for("plan.show", section_id=begun.section_id))
     if begun.name and begun.term and settings().office_url:
-        request_here = new_act().on(begun.section_id)
-        linked = create.link_new(database(), request_here, gateway(), my_email(), begun.name, begun.term)
+        made, connection = new_act().on(begun.section_id), database_of(begun.section_id)
+        linked = create.link_new(connection, made, gateway(), my_email(), begun.name, begun.term)
         if not linked.trouble:
             tell(linked)
     if begun.file_id is not None:
@@ -139,14 +162,15 @@ def _file() -> BroughtFile | None:
 @blueprint.post("/sections/practice")
 def practice() -> ResponseReturnValue:
     """A section with made-up students, to try everything on."""
-    return _to_new(create_practice(database(), new_act()), "plan.show")
+    return _to_new(create_practice(home(), new_act()), "plan.show")
 
 
 @blueprint.post("/sections/registrar")
-def create_from_registrar() -> ResponseReturnValue:
+@blueprint.post("/at/<int:number>/sections/registrar")
+def create_from_registrar(number: int = HOME) -> ResponseReturnValue:
     """A section with the roster of the registrar."""
     ref = request.form.get("ref", "")
-    outcome = create.create_from_registrar(database(), new_act(), gateway(), my_email(), ref)
+    outcome = create.create_from_registrar(database_for, new_act(), gateway(), my_email(), ref)
     if isinstance(outcome, Refused):
         return _new_page({"ref": outcome.reason}, {}, 422)
     if not isinstance(outcome, Conflict) and outcome.trouble:

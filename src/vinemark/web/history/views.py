@@ -11,10 +11,10 @@ from vinemark.section.history_words import GROUPS, TOLD, entry_detail
 from vinemark.store.chain import last_seal
 from vinemark.store.history import ENTRIES_SHOWN, WantedEntries, entries_of
 from vinemark.store.undo import can_undo
+from vinemark.web.databases import database
 from vinemark.web.request import (
     SAME_PLACE,
     any_section,
-    database,
     new_act,
     page,
     require_sign_in,

@@ -10,7 +10,8 @@ from vinemark.section.making import Making, Wanted
 from vinemark.section.state import SectionState
 from vinemark.store import made_files
 from vinemark.store.made_files import MadeFile
-from vinemark.web.request import any_section, database, download, page, person_id, require_sign_in, show_error
+from vinemark.web.databases import database, file_here
+from vinemark.web.request import any_section, download, page, person_id, require_sign_in, show_error
 
 blueprint = Blueprint("made", __name__, url_prefix="/s/<int:section_id>/made")
 blueprint.before_request(require_sign_in)
@@ -33,7 +34,7 @@ def make_file(
     wanted = Wanted(what, of, name, kind)
     token, new = made_files.ask(database(), person_id(), section.id, section.role, wanted, time.time())
     if new:
-        making().wait(making().make(token, maker, *args))
+        making().wait(making().make(file_here(), token, maker, *args))
     made = _file(section, token)
     if made.ready:
         return _given(made)

@@ -11,9 +11,10 @@ from vinemark.section.acts import second_step as acts
 from vinemark.section.acts.accounts import SignedIn, TooEarly
 from vinemark.section.outcome import Done
 from vinemark.store import people, sign_ins
+from vinemark.web.databases import home
 from vinemark.web.events import tell_log
 from vinemark.web.people.views import CROWDED, account_page, safe_next, signed_in
-from vinemark.web.request import database, my_email, new_act, person_id, settings, sign_in_key, tell
+from vinemark.web.request import my_email, new_act, person_id, settings, sign_in_key, tell
 
 HALF_WAY_SECONDS = 5 * 60
 WRONG = "This is not the code of this moment. Type the one that your authenticator shows now."
@@ -45,17 +46,17 @@ def check() -> ResponseReturnValue:
     person = _half_way()
     if person is None:
         return redirect(url_for("people.sign_in"))
-    row = people.by_id(database(), person)
+    row = people.by_id(home(), person)
     assert row is not None  # noqa: S101
     address = request.remote_addr or ""
-    found = acts.check_second_step(database(), person, request.form.get("code", "")[:100], address, time.time())
+    found = acts.check_second_step(home(), person, request.form.get("code", "")[:100], address, time.time())
     if isinstance(found, TooEarly):
         tell_log("kept waiting", "second step", row["email"])
         return _ask(f"Too many tries. Wait {found.seconds} seconds, then try again.", 429)
     if not found:
         tell_log("wrong password", "second step", row["email"])
         return _ask(WRONG, 422)
-    key = sign_ins.begin(database(), person, time.time(), address, request.user_agent.string)
+    key = sign_ins.begin(home(), person, time.time(), address, request.user_agent.string)
     return signed_in(SignedIn(person, row["name"], key), safe_next(request.args.get("next", "")))
 
 
@@ -71,7 +72,7 @@ def new() -> ResponseReturnValue:
 
 def _is_on() -> bool:
     """Whether the person has a second step: another one takes its place only once that has been ended."""
-    row = people.by_id(database(), person_id())
+    row = people.by_id(home(), person_id())
     return row is not None and bool(row["second_step"])
 
 
@@ -93,7 +94,7 @@ def set_up() -> ResponseReturnValue:
     if not secret or _is_on():
         return redirect(url_for("second_step.new"))
     typed = request.form.get("code", "")[:100]
-    codes = acts.set_up(database(), new_act(), person_id(), sign_in_key(), secret, typed, time.time())
+    codes = acts.set_up(home(), new_act(), person_id(), sign_in_key(), secret, typed, time.time())
     if codes is None:
         return _new_page(WRONG, 422)
     session.pop("new_second_step")
@@ -107,7 +108,7 @@ def end() -> ResponseReturnValue:
     """End the second step, with the password."""
     try:
         typed, cheap = request.form.get("password", ""), settings().cheap_hashes
-        ended = acts.end_second_step(database(), new_act(), person_id(), typed, cheap)
+        ended = acts.end_second_step(home(), new_act(), person_id(), typed, cheap)
     except TooManyAtOnceError:
         return account_page({"end": CROWDED}, 503)
     if not ended:

@@ -37,12 +37,14 @@ from vinemark.section.acts.accounts import (
     same_code,
     sign_in,
 )
-from vinemark.section.acts.leave import delete_account, sections_left
+from vinemark.section.acts.leave import leave_database, sections_left, why_not_delete
 from vinemark.section.outcome import Done
 from vinemark.store import people, sign_ins
 from vinemark.store.history import Act
+from vinemark.web.databases import all_databases, databases_here, home, is_kept_here
 from vinemark.web.events import tell_log
-from vinemark.web.request import database, my_email, new_act, person_id, settings, sign_in_key, take_notice, tell
+from vinemark.web.machines import Who, machines
+from vinemark.web.request import my_email, new_act, person_id, settings, sign_in_key, take_notice, tell
 
 DEVICE_COOKIE = "vinemark-device"
 DEVICE_DAYS = 180
@@ -54,9 +56,9 @@ blueprint = Blueprint("people", __name__)
 class Person(UserMixin):  # type: ignore[misc]
     """The signed-in person."""
 
-    def __init__(self, person_id: int, name: str) -> None:
-        self.id = person_id
-        self.name = name
+    def __init__(self, found: Who) -> None:
+        self.id, self.name, self.email = found.id, found.name, found.email
+        self.second_step = found.second_step
 
 
 def set_up_sign_in(app: Flask) -> None:
@@ -70,14 +72,22 @@ def set_up_sign_in(app: Flask) -> None:
 
 
 def _load(person_id: str) -> Person | None:
-    row = sign_ins.person_of(database(), sign_in_key(), time.time())
-    return Person(row["id"], row["name"]) if row and str(row["id"]) == person_id else None
+    found = _who()
+    return Person(found) if found and str(found.id) == person_id else None
+
+
+def _who() -> Who | None:
+    """Who is signed in: the machine with the people knows."""
+    if not is_kept_here(all_databases().home):
+        return machines().who(request.host, request.headers.get("Cookie", ""))
+    row = sign_ins.person_of(home(), sign_in_key(), time.time())
+    return Who(row["id"], row["name"], row["email"], bool(row["has_second_step"])) if row else None
 
 
 @blueprint.get("/sign-in", endpoint="sign_in")
 def show_sign_in() -> ResponseReturnValue:
     """The sign-in page; on an empty database the first account comes first."""
-    if not people.anybody(database()):
+    if not people.anybody(home()):
         return redirect(url_for("people.first_account"))
     if current_user.is_authenticated:
         return redirect(url_for("desk.show"))
@@ -85,7 +95,7 @@ def show_sign_in() -> ResponseReturnValue:
 
 
 def _sign_in_page(error: str = "", status: int = 200) -> ResponseReturnValue:
-    demo = people.everybody(database()) if settings().demo else []
+    demo = people.everybody(home()) if settings().demo else []
     return render_template("people/sign_in.html", error=error, demo=demo, typed=request.form), status
 
 
@@ -97,7 +107,7 @@ def try_sign_in() -> ResponseReturnValue:
         form.get("email", ""), form.get("password", ""), request.remote_addr or "", request.user_agent.string, _device()
     )
     try:
-        found = sign_in(database(), typed, time.time(), settings().cheap_hashes)
+        found = sign_in(home(), typed, time.time(), settings().cheap_hashes)
     except TooManyAtOnceError:
         return _sign_in_page(CROWDED, 503)
     if isinstance(found, HalfWay):
@@ -124,7 +134,7 @@ def signed_in(found: SignedIn, where: str) -> ResponseReturnValue:
     session.clear()
     session.permanent = True
     session["key"] = found.key
-    login_user(Person(found.person_id, found.name))
+    login_user(Person(_known(found.person_id)))
     tell_log("signed in", "a device known before" if device and device[0] == found.person_id else "a new device")
     answer = redirect(where)
     if device is None or device[0] != found.person_id:
@@ -134,6 +144,13 @@ def signed_in(found: SignedIn, where: str) -> ResponseReturnValue:
             DEVICE_COOKIE, made, DEVICE_DAYS * 24 * 3600, secure=secure, httponly=True, samesite="Lax", path="/sign-in"
         )
     return answer
+
+
+def _known(person_id: int) -> Who:
+    row = people.by_id(home(), person_id)
+    if row is None:
+        abort(404)
+    return Who(row["id"], row["name"], row["email"], bool(row["second_step"]))
 
 
 def _devices() -> URLSafeSerializer:
@@ -178,7 +195,7 @@ def sign_out() -> ResponseReturnValue:
     """Sign out: the session ends here and on the server."""
     if current_user.is_authenticated:
         tell_log("signed out")
-    sign_ins.end(database(), sign_in_key())
+    sign_ins.end(home(), sign_in_key())
     logout_user()
     session.clear()
     return redirect(url_for("people.sign_in"))
@@ -187,7 +204,7 @@ def sign_out() -> ResponseReturnValue:
 @blueprint.get("/first-account")
 def first_account() -> ResponseReturnValue:
     """On an empty database only: make the first account."""
-    if people.anybody(database()):
+    if people.anybody(home()):
         return redirect(url_for("people.sign_in"))
     return render_template("people/first_account.html", errors={}, typed={})
 
@@ -195,7 +212,7 @@ def first_account() -> ResponseReturnValue:
 @blueprint.post("/first-account")
 def make_first_account() -> ResponseReturnValue:
     """Keep the first account and sign it in; only who can read what the server prints knows the code."""
-    if people.anybody(database()):
+    if people.anybody(home()):
         return redirect(url_for("people.sign_in"))
     form = request.form
     errors = _first_account_errors()
@@ -204,13 +221,13 @@ def make_first_account() -> ResponseReturnValue:
     cheap = settings().cheap_hashes
     first = Act(None, settings().clock.now())
     try:
-        person_id = create_first_account(database(), first, form["email"], form["name"], form["password"], cheap)
+        person_id = create_first_account(home(), first, form["email"], form["name"], form["password"], cheap)
     except TooManyAtOnceError:
         return render_template("people/first_account.html", errors={"code": CROWDED}, typed=form), 503
     if person_id is None:
         return redirect(url_for("people.sign_in"))
     tell_log("account made", "the first one", email=form["email"])
-    key = sign_ins.begin(database(), person_id, time.time(), request.remote_addr or "", request.user_agent.string)
+    key = sign_ins.begin(home(), person_id, time.time(), request.remote_addr or "", request.user_agent.string)
     return signed_in(SignedIn(person_id, form["name"].strip(), key), url_for("desk.show"))
 
 
@@ -233,9 +250,9 @@ def account() -> ResponseReturnValue:
 
 def account_page(errors: dict[str, str], status: int = 200) -> ResponseReturnValue:
     """The page of one's own account."""
-    row = people.by_id(database(), person_id())
-    places = sign_ins.sign_ins_of(database(), person_id(), sign_in_key(), time.time())
-    standing = sections_left(database(), person_id())
+    row = people.by_id(home(), person_id())
+    places = sign_ins.sign_ins_of(home(), person_id(), sign_in_key(), time.time())
+    standing = sections_left(databases_here(), person_id())
     return render_template(
         "people/account.html", person=row, places=places, sections=standing, errors=errors, notice=take_notice()
     ), status
@@ -247,7 +264,7 @@ def new_password() -> ResponseReturnValue:
     """Another password; everywhere else one is signed out."""
     typed = {name: request.form.get(name, "") for name in ("current", "new", "again")}
     try:
-        errors = change_password(database(), new_act(), person_id(), sign_in_key(), typed, settings().cheap_hashes)
+        errors = change_password(home(), new_act(), person_id(), sign_in_key(), typed, settings().cheap_hashes)
     except TooManyAtOnceError:
         errors = {"current": CROWDED}
     if errors:
@@ -261,7 +278,7 @@ def new_password() -> ResponseReturnValue:
 @login_required  # type: ignore[untyped-decorator]
 def sign_out_there(sign_in_id: int) -> ResponseReturnValue:
     """Sign out at another place."""
-    if not sign_ins.end_one(database(), person_id(), sign_in_id):
+    if not sign_ins.end_one(home(), person_id(), sign_in_id):
         abort(404)
     tell_log("signed out there")
     tell(Done("Signed out there."))
@@ -282,7 +299,7 @@ def choose_keys() -> ResponseReturnValue:
 @login_required  # type: ignore[untyped-decorator]
 def sign_out_others() -> ResponseReturnValue:
     """Sign out everywhere but here."""
-    many = sign_ins.end_others(database(), person_id(), sign_in_key())
+    many = sign_ins.end_others(home(), person_id(), sign_in_key())
     tell_log("signed out there", f"{many} places")
     tell(Done(f"Signed out at {many} other place{'' if many == 1 else 's'}."))
     return redirect(url_for("people.account"))
@@ -292,15 +309,20 @@ def sign_out_others() -> ResponseReturnValue:
 @login_required  # type: ignore[untyped-decorator]
 def delete() -> ResponseReturnValue:
     """Delete the account: nothing of it is left but a name on lines of the history."""
-    mail = my_email()
+    mail, person, typed = my_email(), person_id(), request.form.get("delete_password", "")
+    away = all_databases().elsewhere
+    left = len(sections_left(databases_here(), person)) + sum(machines().ask(one, "left", person) for one in away)
     try:
-        why_not = delete_account(
-            database(), new_act(), person_id(), request.form.get("delete_password", ""), settings().cheap_hashes
-        )
+        why_not = why_not_delete(home(), person, left, typed, settings().cheap_hashes)
     except TooManyAtOnceError:
         return account_page({"delete": CROWDED}, 503)
     if why_not:
         return account_page({"delete": why_not}, 422)
+    # The home database comes last: where something fails before, it is done again from the start.
+    for one in away:
+        machines().ask(one, "leave", person)
+    for connection in reversed(list(databases_here())):
+        leave_database(connection, new_act(), person)
     tell_log("account deleted", email=mail)
     logout_user()
     session.clear()

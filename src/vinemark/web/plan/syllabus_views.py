@@ -18,9 +18,9 @@ from vinemark.section.acts.syllabus import SentenceSpan
 from vinemark.section.state import SectionState
 from vinemark.store import syllabuses
 from vinemark.store.syllabuses import Syllabus
+from vinemark.web.databases import database
 from vinemark.web.request import (
     any_section,
-    database,
     instructors_section,
     new_act,
     page,

@@ -39,15 +39,15 @@ from vinemark.section.acts.syllabus import promised
 from vinemark.section.outcome import Conflict, Outcome
 from vinemark.section.state import SectionState
 from vinemark.section.syllabus_match import syllabus_match
-from vinemark.store import plans, scales, sections
-from vinemark.store.sections import SectionRecord, plan_of
+from vinemark.store import plans, scales
+from vinemark.store.sections import SectionRecord, plan_in_force, plan_of
+from vinemark.web.databases import database, database_of, my_sections, own_database
 from vinemark.web.plan.edits import EDITS
 from vinemark.web.plan.rule_lines import offered, rule_groups, rule_options, subjects, symbol_rows
 from vinemark.web.plan.typed_edit import TypedEdit
 from vinemark.web.request import (
     Notice,
     any_section,
-    database,
     instructors_section,
     new_act,
     notice_of,
@@ -140,7 +140,7 @@ def _scale_parts(plan: Plan) -> dict[str, Any]:
         "row_faults": {**range_faults_of_rows(request.form.get("pasted", ""), plan.scale), **row_faults(plan.scale)},
         "in_points": cutoffs_in_points(plan),
         "ladder": strip(plan, {}, frozenset()),
-        "saved_scales": scales.scales_of(database(), person_id()),
+        "saved_scales": scales.scales_of(own_database(), person_id()),
     }
 
 
@@ -218,14 +218,18 @@ def try_percent(section_id: int) -> ResponseReturnValue:
 def save_scale(section_id: int) -> ResponseReturnValue:
     """Save the plan's scale under a name, for reuse in any section."""
     section = instructors_section(section_id)
-    return _after(section, acts.save_scale(section, new_act(section_id), request.form.get("scale_name", "")), False)
+    return _after(
+        section,
+        acts.save_scale(section, new_act(section_id), own_database(), request.form.get("scale_name", "")),
+        False,
+    )
 
 
 @blueprint.post("/forget-scale")
 def remove_scale(section_id: int) -> ResponseReturnValue:
     """Remove a saved scale; plans keep their own rows."""
     section = instructors_section(section_id)
-    return _after(section, acts.remove_scale(section, new_act(section_id), _saved_scale()), False)
+    return _after(section, acts.remove_scale(section, new_act(section_id), own_database(), _saved_scale()), False)
 
 
 @blueprint.post("/use-scale")
@@ -238,7 +242,7 @@ def use_scale(section_id: int) -> ResponseReturnValue:
 
 def _saved_scale() -> scales.SavedScale:
     typed = request.form.get("scale", "")
-    found = next((s for s in scales.scales_of(database(), person_id()) if str(s.id) == typed), None)
+    found = next((s for s in scales.scales_of(own_database(), person_id()) if str(s.id) == typed), None)
     if found is None:
         abort(404)
     return found
@@ -248,7 +252,7 @@ def _saved_scale() -> scales.SavedScale:
 def copy(section_id: int) -> ResponseReturnValue:
     """Another section's plan beside this one: what differs, and the plan as it would be copied."""
     section = any_section(section_id)
-    others = [s for s in sections.sections_of(database(), person_id()) if s.id != section_id]
+    others = [s for s in my_sections() if s.id != section_id]
     source = next((s for s in others if str(s.id) == request.args.get("source")), others[0] if others else None)
     days = acts.days_between(section, source) if source else 0
     refused = None
@@ -263,7 +267,7 @@ def copy(section_id: int) -> ResponseReturnValue:
 
 
 def _compared(section: SectionState, source: SectionRecord, days: int) -> Sequence[DiffLine]:
-    theirs, ours = plan_of(database(), source.id, source.plan_version), section.course.plan
+    theirs, ours = plan_of(database_of(source.id), source.id, source.plan_version), section.course.plan
     return plan_differences(ours, copied(theirs, ours, days))
 
 
@@ -271,19 +275,17 @@ def _compared(section: SectionState, source: SectionRecord, days: int) -> Sequen
 def copy_plan(section_id: int) -> ResponseReturnValue:
     """Take another section's plan, dates shifted; previewed first where it touches grades."""
     section = instructors_section(section_id)
-    source = sections.section_of(database(), person_id(), _number(request.form.get("source", "")))
-    if source is None or source.id == section_id:
+    wanted = request.form.get("source", "")
+    source = next((one for one in my_sections() if str(one.id) == wanted and one.id != section_id), None)
+    if source is None:
         abort(404)
     try:
         days = read_days(request.form.get("days", ""))
     except Refused:
         return redirect(url_for("plan.copy", section_id=section_id, source=source.id))
-    tell(acts.copy_plan(section, new_act(section_id), source, days))
+    theirs = plan_in_force(database_of(source.id), source.id)
+    tell(acts.copy_plan(section, new_act(section_id), source, theirs, days))
     return _to_plan(section_id)
-
-
-def _number(typed: str) -> int:
-    return int(typed) if typed.isascii() and typed.isdigit() and len(typed) < 10 else 0
 
 
 @blueprint.post("/apply")

@@ -40,11 +40,11 @@ from vinemark.section.acts.undo import undo_cells
 from vinemark.section.outcome import Conflict, Done
 from vinemark.section.state import SectionState
 from vinemark.store import history, scores
+from vinemark.web.databases import database
 from vinemark.web.incoming import sent_object
 from vinemark.web.request import (
     SAME_PLACE,
     any_section,
-    database,
     instructors_section,
     item_of,
     new_act,

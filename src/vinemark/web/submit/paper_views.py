@@ -12,9 +12,9 @@ from vinemark.section.acts import submit
 from vinemark.section.state import SectionState
 from vinemark.section.submit_state import SubmitState
 from vinemark.store import submissions
+from vinemark.web.databases import database
 from vinemark.web.papers.views import paper
 from vinemark.web.request import (
-    database,
     download,
     file_name,
     instructors_section,
