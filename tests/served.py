@@ -9,7 +9,7 @@ import socket
 import subprocess
 import sys
 import time
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from datetime import datetime
 from pathlib import Path
@@ -40,6 +40,7 @@ class Served:
     workers: int
     port: int = field(default_factory=free_port)
     more: tuple[str, ...] = ()
+    settings: Mapping[str, str] = field(default_factory=dict)
     process: subprocess.Popen[bytes] | None = None
 
     @property
@@ -72,7 +73,12 @@ class Served:
             str(self.workers),
             *self.more,
         ]
-        environment = {**os.environ, "VINEMARK_DATABASE": self.database, "VINEMARK_DELIVER_SECONDS": "0"}
+        environment = {
+            **os.environ,
+            "VINEMARK_DATABASE": self.database,
+            "VINEMARK_DELIVER_SECONDS": "0",
+            **self.settings,
+        }
         self.process = subprocess.Popen(command, env=environment, start_new_session=True)
         for _ in range(300):
             with socket.socket() as probe:

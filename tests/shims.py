@@ -87,8 +87,10 @@ def systemctl(arguments: list[str]) -> None:
             # A timer names the service of its own name.
             assert (UNITS / name).exists()
             start(name.replace(".timer", ".service"))
-        elif arguments[0] == "stop":
+        elif arguments[0] in {"stop", "restart"}:
             stop(name)
+            if arguments[0] == "restart":
+                start(name)
 
 
 def main() -> None:

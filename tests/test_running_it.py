@@ -140,7 +140,7 @@ def newer(folder: Path) -> None:
 def test_a_newcomer_installs_upgrades_and_goes_back_by_the_guide_alone(
     source: Path, tmp_path: Path, request: pytest.FixtureRequest
 ) -> None:
-    install, begin, proxy, upgrade, back, by_files = blocks()
+    install, begin, proxy, upgrade, back, by_files, several, second = blocks()
     office(tmp_path)
     with office_on_a_port(tmp_path / "office.sqlite", Clock()) as office_port:
         machine = Machine(tmp_path / "root", source, free_port(), f"http://127.0.0.1:{office_port}")
@@ -153,8 +153,12 @@ def test_a_newcomer_installs_upgrades_and_goes_back_by_the_guide_alone(
         assert "The code for making the first one: " in "".join(said)
         assert "All is kept that was tried" in "".join(said)
         assert len(list((machine.root / "var/backups/vinemark").glob("*.sqlite"))) == 2
-        for line in [*proxy, *by_files]:
+        for line in [*proxy, *by_files, *second]:
             machine.run(line)
+        assert "All is well" in "".join(machine.run(line) for line in several)
+        assert {"fall-2027.sqlite", "sciences.sqlite"} <= {
+            path.name for path in (machine.root / "srv/vinemark").iterdir()
+        }
         newer(source)
         assert "All is well" in "".join(machine.run(line) for line in upgrade)
         assert machine.health() == {"status": "ok"}
@@ -212,7 +216,8 @@ def proxied(tmp_path: Path) -> Iterator[tuple[httpx.Client, Path]]:
     site = (REPOSITORY / "deploy/nginx.conf").read_text(encoding="utf-8")
     for before, after in (
         ("listen 80;", f"listen 127.0.0.1:{plain};"), ("listen 443 ssl", f"listen 127.0.0.1:{secure} ssl"),
-        ("/etc/ssl/vinemark", str(tmp_path)), ("127.0.0.1:8600", f"127.0.0.1:{port}"),
+        ("/etc/ssl/vinemark", str(tmp_path)), ("/etc/nginx/vinemark", str(tmp_path / "none")),
+        ("127.0.0.1:8600", f"127.0.0.1:{port}"),
     ):  # fmt: skip
         assert before in site
         site = site.replace(before, after)

@@ -104,28 +104,28 @@ def test_a_restore_brings_the_copy_back_and_puts_aside_what_was_there(kept: Kept
         kept.connection.close()
     else:
         assert log.stat().st_size
-    aside = put_in_place(copy, path, datetime(2026, 12, 19, 10, 20))
+    aside = put_in_place(copy, path, 0, datetime(2026, 12, 19, 10, 20))
     assert aside is not None
     assert entries(path, kept.section) == there
     assert len(entries(aside, kept.section)) == len(there) + 1
     refuse_faulty(path)
-    again = put_in_place(copy, path, datetime(2026, 12, 19, 10, 20))
+    again = put_in_place(copy, path, 0, datetime(2026, 12, 19, 10, 20))
     assert again != aside
 
 
 def test_while_a_server_runs_nothing_is_restored(kept: Kept, tmp_path: Path) -> None:
     copy, there = restored(kept, tmp_path)
     with served(database(kept)), served(database(kept)), pytest.raises(Refused, match="stop it first"):
-        put_in_place(copy, database(kept), AT)
+        put_in_place(copy, database(kept), 0, AT)
     assert len(entries(database(kept), kept.section)) == len(there) + 1
-    put_in_place(copy, database(kept), AT)
+    put_in_place(copy, database(kept), 0, AT)
 
 
 def test_on_an_empty_place_a_log_left_behind_is_not_taken_for_the_copys(kept: Kept, tmp_path: Path) -> None:
     copy, there = restored(kept, tmp_path)
     place = tmp_path / "elsewhere.sqlite"
     place.with_name("elsewhere.sqlite-wal").write_bytes(b"of another database" * 1000)
-    assert put_in_place(copy, place, AT) is None
+    assert put_in_place(copy, place, 0, AT) is None
     assert entries(place, kept.section) == there
 
 
@@ -141,7 +141,7 @@ def test_what_is_no_copy_changes_nothing(kept: Kept, tmp_path: Path) -> None:
     text.write_text("no database at all, whatever its name says")
     for bad in (other, cut, text, tmp_path / "none.sqlite"):
         with pytest.raises(Refused):
-            put_in_place(bad, database(kept), AT)
+            put_in_place(bad, database(kept), 0, AT)
     assert entries(database(kept), kept.section) == there
 
 
@@ -152,4 +152,4 @@ def test_a_database_of_a_newer_version_is_refused(kept: Kept, tmp_path: Path) ->
         with pytest.raises(Refused, match="newer version"):
             migrate(connection)
     with pytest.raises(Refused, match="newer version"):
-        put_in_place(copy, database(kept), AT)
+        put_in_place(copy, database(kept), 0, AT)

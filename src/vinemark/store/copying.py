@@ -11,6 +11,7 @@ from typing import TextIO
 
 from vinemark.core.base.refused import Refused
 from vinemark.store.database import Connection, connect, refuse_newer
+from vinemark.store.numbered import number_in
 from vinemark.store.trouble import trouble_of, what_to_do
 
 BESIDE_DATABASE = ("-wal", "-shm")
@@ -115,12 +116,20 @@ def faults_of(connection: Connection) -> Iterator[str]:
         yield f"a row of {row[0]} refers to one of {row[2]} that is not there"
 
 
-def put_in_place(copy: Path, database: Path, now: datetime) -> Path | None:
+def refuse_unfit(copy: Path, number: int) -> None:
+    """Raise Refused for a copy that is faulty, or one of another database than that of a number."""
+    refuse_faulty(copy)
+    with closing(open_to_read(copy)) as source:
+        if number_in(source) != number:
+            raise Refused(str(copy), f"is a copy of database {number_in(source)}, not of {number}")
+
+
+def put_in_place(copy: Path, database: Path, number: int, now: datetime) -> Path | None:
     """Put a copy in a database's place; what was there is put aside under another name, which is returned.
 
-    Raises Refused for a faulty copy, and while a server runs on the database.
+    Raises Refused for a faulty copy or one of another database than that of the number, and while a server runs.
     """
-    refuse_faulty(copy)
+    refuse_unfit(copy, number)
     with _lock_file(database) as file:
         try:
             fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)

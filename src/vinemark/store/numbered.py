@@ -1,11 +1,10 @@
 """Which of a college's databases one is: kept in it, so that no file is taken for another, and ids of sections that no
 two databases share."""
 
-from datetime import datetime
+from dataclasses import dataclass
 
-from vinemark.core.base.moments import stamp
 from vinemark.core.base.refused import Refused
-from vinemark.core.course.databases import SPAN
+from vinemark.core.course.databases import HOME, SPAN
 from vinemark.store.database import Connection, transaction
 from vinemark.store.people import by_email, by_id
 
@@ -22,7 +21,9 @@ def number_database(connection: Connection, number: int) -> None:
 
 
 def number_in(connection: Connection) -> int:
-    """The number that a database has."""
+    """The number that a database has; those of before there were several have none of their own."""
+    if connection.execute("SELECT 1 FROM sqlite_master WHERE name = 'numbered'").fetchone() is None:
+        return HOME
     return int(connection.execute("SELECT number FROM numbered").fetchone()[0])
 
 
@@ -36,20 +37,35 @@ def next_section_id(connection: Connection) -> int:
     return int(connection.execute(given).fetchone()[0])
 
 
-def know_person(connection: Connection, person_id: int, email: str, name: str, at: datetime) -> None:
-    """Have a person, whom the home database signs in, in this one as that one has them now."""
-    known = by_id(connection, person_id)
-    if known is not None and (known["email"], known["name"]) == (email, name):
+@dataclass(frozen=True)
+class KnownPerson:
+    """A person as the home database has them; `since` is when their account was made."""
+
+    id: int
+    name: str
+    email: str
+    since: str
+
+
+def know_person(connection: Connection, person: KnownPerson) -> None:
+    """Have a person, whom the home database signs in, in this one as that one has them now.
+
+    Raises Refused where somebody else has their number here: what is another's must not be opened by it.
+    """
+    known = by_id(connection, person.id)
+    if known is not None and known["created_at"] != person.since:
+        raise Refused("person", f"has number {person.id}, which is another's in database {number_in(connection)}")
+    if known is not None and (known["email"], known["name"]) == (person.email, person.name):
         return
     with transaction(connection):
-        other = by_email(connection, email)
-        if other is not None and other["id"] != person_id:
+        other = by_email(connection, person.email)
+        if other is not None and other["id"] != person.id:
             # The address was somebody else's who has left.
             forget_person(connection, other["id"])
         connection.execute(
             "INSERT INTO person (id, email, name, password_hash, created_at) VALUES (?, ?, ?, '', ?)"
             " ON CONFLICT (id) DO UPDATE SET email = excluded.email, name = excluded.name",
-            (person_id, email, name, stamp(at)),
+            (person.id, person.email, person.name, person.since),
         )
 
 

@@ -49,7 +49,7 @@ def _digest(key: str) -> str:
 def person_of(connection: Connection, key: str, at: float) -> Row | None:
     """Who is signed in by a key, None where that is over; being here is noted."""
     row: Row | None = connection.execute(
-        "SELECT p.id, p.name, p.email, coalesce(p.second_step, '') <> '' AS has_second_step, s.seen"
+        "SELECT p.id, p.name, p.email, coalesce(p.second_step, '') <> '' AS has_second_step, p.created_at, s.seen"
         " FROM signed_in s JOIN person p ON p.id = s.person_id WHERE s.key_digest = ? AND s.began > ? AND s.seen > ?",
         (_digest(key), at - LONGEST_SECONDS, at - IDLE_SECONDS),
     ).fetchone()

@@ -8,9 +8,9 @@ from flask import Flask, abort, current_app, g, redirect, request
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
+from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import SectionName, Term
 from vinemark.core.course.databases import HOME, Databases, KeptApart, number_of
-from vinemark.settings import Settings
 from vinemark.store.database import Connection, Connections
 from vinemark.store.numbered import know_person
 from vinemark.store.sections import SectionRecord, sections_of
@@ -112,10 +112,17 @@ def _connection(number: int) -> Connection:
     if number not in taken:
         taken[number] = current_app.extensions["vinemark.connections"][number].take()
         if number != HOME and current_user.is_authenticated:
-            settings: Settings = current_app.extensions["vinemark"]
-            who, at = current_user, settings.clock.now()
-            know_person(taken[number], int(who.get_id()), who.email, who.name, at)
+            _know(taken[number])
     return taken[number]
+
+
+def _know(connection: Connection) -> None:
+    try:
+        know_person(connection, current_user.known)
+    except Refused as refused:
+        # The home database was brought back from a copy of before, and its numbers of people were given again.
+        current_app.logger.exception("nothing is opened")
+        abort(403, f"{current_user.email} {refused.reason}. Tell whoever runs Vine Mark; nothing was opened.")
 
 
 def _give_back(_: BaseException | None) -> None:

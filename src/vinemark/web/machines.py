@@ -16,6 +16,7 @@ from flask_login import AnonymousUserMixin
 from itsdangerous import BadData, URLSafeTimedSerializer
 
 from vinemark.core.course.databases import Databases, KeptApart
+from vinemark.store.numbered import KnownPerson
 from vinemark.web.request import show_error
 
 OTHER_MACHINE_SECONDS: Final = 5.0
@@ -36,9 +37,7 @@ class MachineDownError(Exception):
 class Who:
     """Somebody who is signed in."""
 
-    id: int
-    name: str
-    email: str
+    known: KnownPerson
     second_step: bool
 
 
@@ -91,7 +90,8 @@ class Machines:
 def _who(answer: Mapping[str, Any]) -> Who | None:
     if not answer:
         return None
-    return Who(int(answer["id"]), str(answer["name"]), str(answer["email"]), bool(answer["second_step"]))
+    found = KnownPerson(int(answer["id"]), *(str(answer[key]) for key in ("name", "email", "since")))
+    return Who(found, bool(answer["second_step"]))
 
 
 def machines() -> Machines:

@@ -1,5 +1,7 @@
 """What the machines of a college ask one another about people."""
 
+from dataclasses import asdict
+
 from flask import Blueprint, abort, jsonify, request
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
@@ -18,9 +20,7 @@ def who() -> ResponseReturnValue:
     """Whoever is signed in by the cookie, to their own eyes; nothing for nobody."""
     if not current_user.is_authenticated:
         return jsonify({})
-    return jsonify(
-        id=current_user.id, name=current_user.name, email=current_user.email, second_step=current_user.second_step
-    )
+    return jsonify({**asdict(current_user.known), "second_step": current_user.second_step})
 
 
 @blueprint.post("/at/<int:number>/left")

@@ -40,7 +40,9 @@ from vinemark.section.acts.accounts import (
 from vinemark.section.acts.leave import leave_database, sections_left, why_not_delete
 from vinemark.section.outcome import Done
 from vinemark.store import people, sign_ins
+from vinemark.store.database import Row
 from vinemark.store.history import Act
+from vinemark.store.numbered import KnownPerson
 from vinemark.web.databases import all_databases, databases_here, home, is_kept_here
 from vinemark.web.events import tell_log
 from vinemark.web.machines import Who, machines
@@ -57,7 +59,8 @@ class Person(UserMixin):  # type: ignore[misc]
     """The signed-in person."""
 
     def __init__(self, found: Who) -> None:
-        self.id, self.name, self.email = found.id, found.name, found.email
+        self.id, self.name, self.email = found.known.id, found.known.name, found.known.email
+        self.known = found.known
         self.second_step = found.second_step
 
 
@@ -73,7 +76,7 @@ def set_up_sign_in(app: Flask) -> None:
 
 def _load(person_id: str) -> Person | None:
     found = _who()
-    return Person(found) if found and str(found.id) == person_id else None
+    return Person(found) if found and str(found.known.id) == person_id else None
 
 
 def _who() -> Who | None:
@@ -81,7 +84,11 @@ def _who() -> Who | None:
     if not is_kept_here(all_databases().home):
         return machines().who(request.host, request.headers.get("Cookie", ""))
     row = sign_ins.person_of(home(), sign_in_key(), time.time())
-    return Who(row["id"], row["name"], row["email"], bool(row["has_second_step"])) if row else None
+    return _who_in(row, bool(row["has_second_step"])) if row else None
+
+
+def _who_in(row: Row, second_step: bool) -> Who:
+    return Who(KnownPerson(row["id"], row["name"], row["email"], row["created_at"]), second_step)
 
 
 @blueprint.get("/sign-in", endpoint="sign_in")
@@ -150,7 +157,7 @@ def _known(person_id: int) -> Who:
     row = people.by_id(home(), person_id)
     if row is None:
         abort(404)
-    return Who(row["id"], row["name"], row["email"], bool(row["second_step"]))
+    return _who_in(row, bool(row["second_step"]))
 
 
 def _devices() -> URLSafeSerializer:
