@@ -1,6 +1,7 @@
 """The drill of a lost machine: 20 people save, everything is killed, and the copy that was made all the time is brought
 back on a fresh folder: nothing older than two seconds is missing. Then copying goes on from there, to that place."""
 
+import multiprocessing
 import os
 import random
 import signal
@@ -17,6 +18,7 @@ import pytest
 
 from tests.seeds import seed
 from tests.served import ITEMS, STUDENTS, Served, Typist
+from vinemark.commands import replica
 from vinemark.commands.replica import last_whole, program, replica_address, shown_address
 from vinemark.core.base.refused import Refused
 from vinemark.store.copying import faults_of, open_to_read
@@ -26,6 +28,7 @@ PEOPLE = 20
 LOAD_SECONDS = 6.0
 MAY_BE_LOST = 2.0
 SLOWEST_COPY = 30.0
+SEVERAL = '[[database]]\nnumber = 4\nfile = "soil.sqlite"\ndepartments = ["SOIL"]\n'
 
 
 def saved(database: str) -> set[str]:
@@ -36,8 +39,8 @@ def saved(database: str) -> set[str]:
         return {row["request_key"].partition(":")[2] for row in rows}
 
 
-def run(folder: Path, *command: str) -> subprocess.CompletedProcess[str]:
-    environment = {**os.environ, "VINEMARK_DATABASE": str(folder / "v.sqlite")}
+def run(folder: Path, *command: str, **settings: str) -> subprocess.CompletedProcess[str]:
+    environment = {**os.environ, "VINEMARK_DATABASE": str(folder / "v.sqlite"), **settings}
     return subprocess.run(
         [sys.executable, "-m", "vinemark.cli", *command], env=environment, capture_output=True, text=True, check=False
     )
@@ -176,6 +179,69 @@ def test_a_copy_that_is_damaged_comes_back_as_it_was_before(tmp_path: Path) -> N
     there = saved(str(second / "v.sqlite"))
     assert there < saved(served.database)
     assert len(set(typist.told_at) & there) >= 2
+
+
+def _look_through_often(database: str, copy: str) -> None:
+    replica.LOOKED_THROUGH_EVERY = 2.0  # type: ignore[misc]
+    replica.Replica(Path(database), copy).keep()
+
+
+def test_a_copy_that_is_damaged_is_begun_anew(tmp_path: Path) -> None:
+    place, copy, second = tmp_path / "first", tmp_path / "copy", tmp_path / "second"
+    place.mkdir()
+    second.mkdir()
+    served = Served(place, 1, more=("--replica", str(copy)))
+    served.prepare()
+    served.start()
+    typist = Typist(served.port)
+    for number in range(1, 5):
+        typist.type(f"s{number}", "i1", f"{number}")
+        copied_since(served, time.time())
+    assert served.stop() == 0
+    latest = max((copy / "ltx" / "0").iterdir())
+    latest.write_bytes(latest.read_bytes()[:-40])
+    looking = multiprocessing.get_context("fork").Process(target=_look_through_often, args=(served.database, str(copy)))
+    looking.start()
+    try:
+        until = time.monotonic() + SLOWEST_COPY
+        while "is damaged" in (done := run(second, "restore", "--from-replica", str(copy))).stdout or done.returncode:
+            assert time.monotonic() < until, done
+            time.sleep(0.5)
+    finally:
+        looking.terminate()
+        looking.join(20)
+    assert saved(str(second / "v.sqlite")) == saved(served.database)
+
+
+def test_several_databases_are_copied_and_come_back_together(tmp_path: Path) -> None:
+    place, copy, second = tmp_path / "first", tmp_path / "copy", tmp_path / "second"
+    for folder in (place, second):
+        folder.mkdir()
+        (folder / "databases.toml").write_text(
+            '[[database]]\nnumber = 4\nfile = "soil.sqlite"\ndepartments = ["SOIL"]\n'
+        )
+    served = Served(place, 1, more=("--replica", str(copy)))
+    served.settings = {"VINEMARK_DATABASES": str(place / "databases.toml")}
+    served.prepare()
+    served.start()
+    copied_since(served, time.time())
+    assert served.stop() == 0
+    assert (copy / "database-4" / "ltx").is_dir()
+    listed = {"VINEMARK_DATABASES": str(second / "databases.toml")}
+    done = run(second, "restore", "--from-replica", str(copy), **listed)
+    assert done.returncode == 0, done.stderr
+    assert {path.name for path in second.glob("*.sqlite")} == {"v.sqlite", "soil.sqlite"}
+    assert run(second, "backup", str(second / "copy.db"), **listed).returncode == 0
+    wrong = run(second, "restore", str(second / "copy.db"), "--database", "4", **listed)
+    assert (wrong.returncode, "is a copy of database 0, not of 4" in wrong.stderr) == (2, True)
+    assert run(second, "restore", str(second / "copy-4.db"), "--database", "4", **listed).returncode == 0
+    assert run(second, "restore", str(second / "copy.db"), **listed).returncode == 0
+    (second / "copy-4.db").unlink()
+    missing = run(second, "restore", str(second / "copy.db"), **listed)
+    assert (missing.returncode, "nothing was changed" in missing.stderr) == (2, True)
+    for command in (("check", "--offline"), ("export-all", str(second / "all")), ("security-log",)):
+        assert run(second, *command, **listed).returncode in {0, 2}
+    assert run(second, "restore", str(second / "copy.db"), "--database", "9", **listed).returncode == 2
 
 
 def test_the_last_whole_state_is_found_by_halves() -> None:
