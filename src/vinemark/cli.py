@@ -44,11 +44,11 @@ class LazyGroup(click.Group):
         return command
 
     def invoke(self, ctx: click.Context) -> object:
-        """Run a command; a database that cannot be opened, read or written is said with what to do."""
+        """Run a command; a wrong setting, or a database that cannot be opened or written, is said with what to do."""
         try:
             return super().invoke(ctx)
         except Exception as error:
-            said = import_module("vinemark.commands.database_failing").said_of_database(error)
+            said = import_module("vinemark.commands.unforeseen").said_of_unforeseen(error)
             if said:
                 import_module("vinemark.commands.failing").fail(said)
             raise

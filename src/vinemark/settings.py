@@ -3,11 +3,12 @@
 import os
 import re
 import tomllib
-from collections.abc import Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import date, time
+from difflib import get_close_matches
 from pathlib import Path
-from typing import NamedTuple
+from typing import NamedTuple, TypeVar
 
 from vinemark.clock import Clock
 from vinemark.core.base.dates import DateStyle, date_style
@@ -53,6 +54,8 @@ SETTINGS = (
 )
 
 PAPERS = ("letter", "A4")
+OF_TESTS = "VINEMARK_TEST_SEED"
+T = TypeVar("T")
 
 
 @dataclass(frozen=True)
@@ -99,20 +102,20 @@ def from_environment() -> Settings:
     value = {setting.name: os.environ.get(setting.name, setting.default) for setting in SETTINGS}
     use_zone(find_zone(value["VINEMARK_ZONE"]))
     every = _every_database(value["VINEMARK_DATABASES"], value["VINEMARK_DATABASE"])
-    day, begins = value["VINEMARK_DAY"], value["VINEMARK_TIME"]
-    clock = Clock(date.fromisoformat(day) if day else None)
+    day, begins, seconds = (value[f"VINEMARK_{name}"] for name in ("DAY", "TIME", "DELIVER_SECONDS"))
+    clock = Clock(_read("VINEMARK_DAY", day, date.fromisoformat, "a day, YYYY-MM-DD") if day else None)
     return Settings(
         database=value["VINEMARK_DATABASE"],
         every_database=every,
         serves=_serves(value["VINEMARK_SERVES"], every),
         office_url=value["VINEMARK_OFFICE_URL"],
         office_token=value["VINEMARK_OFFICE_TOKEN"],
-        clock=clock.starting(time.fromisoformat(begins)) if begins else clock,
-        deliver_seconds=int(value["VINEMARK_DELIVER_SECONDS"]),
-        demo=value["VINEMARK_DEMO"] == "1",
-        secure_cookies={"0": False, "1": True}.get(value["VINEMARK_SECURE_COOKIES"]),
+        clock=clock.starting(_read("VINEMARK_TIME", begins, time.fromisoformat, "a time, HH:MM")) if begins else clock,
+        deliver_seconds=_read("VINEMARK_DELIVER_SECONDS", seconds, int, "a number of seconds"),
+        demo=bool(_switch(value, "VINEMARK_DEMO")),
+        secure_cookies=_switch(value, "VINEMARK_SECURE_COOKIES"),
         registrar_code=value["VINEMARK_REGISTRAR_CODE"],
-        two_steps=value["VINEMARK_TWO_STEPS"] == "1",
+        two_steps=bool(_switch(value, "VINEMARK_TWO_STEPS")),
         first_code=value["VINEMARK_FIRST_CODE"],
         secret=value["VINEMARK_SECRET"],
         trusted_proxy=value["VINEMARK_TRUSTED_PROXY"],
@@ -123,6 +126,29 @@ def from_environment() -> Settings:
         college=value["VINEMARK_COLLEGE"].strip(),
         dates=date_style(value["VINEMARK_DATES"], value["VINEMARK_HOURS"]),
     )
+
+
+def unknown_settings() -> Sequence[str]:
+    """Names of the environment that look like settings and are none, each with the setting that was meant."""
+    known = [setting.name for setting in SETTINGS]
+    found = sorted(name for name in os.environ if name.startswith("VINEMARK_") and name not in {*known, OF_TESTS})
+    meant = {name: get_close_matches(name, known, 1, 0.8) for name in found}
+    return [f"{name} is no setting{f'; {near[0]} is one' if near else ''}" for name, near in meant.items()]
+
+
+def _read(name: str, value: str, reader: Callable[[str], T], what: str) -> T:
+    try:
+        return reader(value.strip())
+    except ValueError:
+        raise Refused(name, f"must be {what}, not {value}") from None
+
+
+def _switch(value: Mapping[str, str], name: str) -> bool | None:
+    """1 is on, 0 is off, nothing is None. Raises Refused for any other word."""
+    typed = value[name].strip()
+    if typed not in {"", "0", "1"}:
+        raise Refused(name, f"must be 0 or 1, not {typed}")
+    return typed == "1" if typed else None
 
 
 def _paper(named: str) -> str:

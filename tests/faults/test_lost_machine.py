@@ -1,6 +1,7 @@
 """The drill of a lost machine: 20 people save, everything is killed, and the copy that was made all the time is brought
 back on a fresh folder: nothing older than two seconds is missing. Then copying goes on from there, to that place."""
 
+import logging
 import multiprocessing
 import os
 import random
@@ -181,7 +182,8 @@ def test_a_copy_that_is_damaged_comes_back_as_it_was_before(tmp_path: Path) -> N
     assert len(set(typist.told_at) & there) >= 2
 
 
-def _look_through_often(database: str, copy: str) -> None:
+def _look_through_often(database: str, copy: str, log: str) -> None:
+    logging.basicConfig(filename=log, force=True)
     replica.LOOKED_THROUGH_EVERY = 2.0  # type: ignore[misc]
     replica.Replica(Path(database), copy).keep()
 
@@ -198,18 +200,24 @@ def test_a_copy_that_is_damaged_is_begun_anew(tmp_path: Path) -> None:
         typist.type(f"s{number}", "i1", f"{number}")
         copied_since(served, time.time())
     assert served.stop() == 0
-    latest = max((copy / "ltx" / "0").iterdir())
-    latest.write_bytes(latest.read_bytes()[:-40])
-    looking = multiprocessing.get_context("fork").Process(target=_look_through_often, args=(served.database, str(copy)))
+    log = tmp_path / "log"
+    asked = served.database, str(copy), str(log)
+    looking = multiprocessing.get_context("fork").Process(target=_look_through_often, args=asked)
     looking.start()
     try:
+        time.sleep(3)
+        latest = max((copy / "ltx" / "0").iterdir())
+        latest.write_bytes(latest.read_bytes()[:-40])
         until = time.monotonic() + SLOWEST_COPY
-        while "is damaged" in (done := run(second, "restore", "--from-replica", str(copy))).stdout or done.returncode:
-            assert time.monotonic() < until, done
-            time.sleep(0.5)
+        while "a whole copy is made anew" not in log.read_text(encoding="utf-8"):
+            assert time.monotonic() < until
+            time.sleep(0.2)
+        time.sleep(3)
     finally:
         looking.terminate()
         looking.join(20)
+    done = run(second, "restore", "--from-replica", str(copy))
+    assert (done.returncode, "is damaged" in done.stdout) == (0, False), done
     assert saved(str(second / "v.sqlite")) == saved(served.database)
 
 
@@ -217,9 +225,7 @@ def test_several_databases_are_copied_and_come_back_together(tmp_path: Path) -> 
     place, copy, second = tmp_path / "first", tmp_path / "copy", tmp_path / "second"
     for folder in (place, second):
         folder.mkdir()
-        (folder / "databases.toml").write_text(
-            '[[database]]\nnumber = 4\nfile = "soil.sqlite"\ndepartments = ["SOIL"]\n'
-        )
+        (folder / "databases.toml").write_text(SEVERAL, encoding="utf-8")
     served = Served(place, 1, more=("--replica", str(copy)))
     served.settings = {"VINEMARK_DATABASES": str(place / "databases.toml")}
     served.prepare()

@@ -13,7 +13,7 @@ from vinemark.office.client import Office, OfficeClient, OfficeDownError
 from vinemark.section.delivery.by_files import FileOffice, file_folder
 from vinemark.section.health import ills_of_changed_secret, ills_of_database, ills_of_files
 from vinemark.section.replica_words import ills_of_copy
-from vinemark.settings import Settings, from_environment
+from vinemark.settings import Settings, from_environment, unknown_settings
 from vinemark.store.copying import open_to_read, refuse_none
 from vinemark.store.sections import instructed_sections
 
@@ -26,7 +26,7 @@ SHORTEST_TOKEN = 32
 def check(offline: bool) -> None:
     """Look at the database, its history, the files around it, disk, clock and registrar; each ill is one line."""
     settings = from_environment()
-    found, sections = list[str](), 0
+    found, sections = list(unknown_settings()), 0
     for one in settings.databases.here:
         ills, many = _looked_at(one, settings)
         found += ills
