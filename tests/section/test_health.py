@@ -52,6 +52,8 @@ A_SCORE = "(SELECT rowid FROM score WHERE section_id = 1 AND cell GLOB '[0-9]*' 
         ("INSERT INTO migration VALUES ('9999_later.sql', '')", "of a newer version (9999_later.sql)"),
         ("DROP TABLE migration", "no database of Vine Mark"),
         ("UPDATE plan_version SET plan = '{' WHERE section_id = 1", "cannot be read"),
+        ("UPDATE numbered SET number = 3", "is number 3, and databases.toml calls it 0"),
+        ("UPDATE numbered SET next_section = 2", "would get the id of one that is there"),
     ],
 )  # fmt: skip
 def test_each_ill_inside_is_found(house: House, statement: str, said: str) -> None:

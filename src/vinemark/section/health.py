@@ -18,7 +18,7 @@ from vinemark.store.copying import faults_found
 from vinemark.store.database import Connection, left_to_run, refuse_newer
 from vinemark.store.history import latest_time
 from vinemark.store.known_secret import is_other_secret
-from vinemark.store.numbered import number_in
+from vinemark.store.numbered import ids_would_repeat, number_in
 from vinemark.store.sections import SectionRecord, instructed_sections, load_course
 
 LEAST_FREE = 100 * 1024 * 1024
@@ -86,6 +86,8 @@ def ills_of_database(connection: Connection, now: datetime, number: int = HOME) 
     if number != number_in(connection):
         yield f"the database is number {number_in(connection)}, and databases.toml calls it {number}: look at its file"
         return
+    if ids_would_repeat(connection):
+        yield "the next section would get the id of one that is there: restore the latest backup"
     last = latest_time(connection)
     if last is not None and elapsed(now, last) > CLOCK_SLACK:
         yield (f"the clock says {time_words(now)}, and something was saved at {time_words(last)} already:"

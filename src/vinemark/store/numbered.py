@@ -31,6 +31,12 @@ def _people(connection: Connection) -> bool:
     return connection.execute("SELECT 1 FROM person LIMIT 1").fetchone() is not None
 
 
+def ids_would_repeat(connection: Connection) -> bool:
+    """Whether the id that the next section gets, or one after it, is a section's already."""
+    found = connection.execute("SELECT 1 FROM numbered WHERE next_section <= (SELECT max(id) FROM section)")
+    return found.fetchone() is not None
+
+
 def next_section_id(connection: Connection) -> int:
     """The id for a section that is made now; it is given to no other, also when the section is deleted."""
     given = "UPDATE numbered SET next_section = next_section + 1 RETURNING next_section - 1"
