@@ -47,11 +47,13 @@ CORE_ROOMS = (
     "after",
     "table",
     "bring",
+    "statement",
 )
 # The floors of the section storey, from the ground up; outcome and state stand under the acts and the delivery.
 SECTION_FLOORS = (
     ("edits", "making", "gathering"), ("snapshot", "health", "replica_words"), ("state",), ("meanwhile", "outcome"),
-    ("submit_state", "settle_list", "syllabus_match", "desk", "grade_record", "history_words", "comparing"),
+    ("submit_state", "settle_list", "syllabus_match", "desk", "grade_record", "history_words", "comparing",
+     "statement"),
     ("delivery",),
     ("acts",),
 )  # fmt: skip

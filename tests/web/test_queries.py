@@ -68,7 +68,7 @@ def test_nothing_that_grows_is_read_through(site: Site, asked: set[str]) -> None
     site.browser.get("/account")
     for number in range(2):
         site.browser.post(f"/s/{section}/scores/cells", json={"key": f"k{number}", "cells": [cell]})
-    site.browser.post(f"/s/{section}/settle/one/{course.students[0].id}", data={"grade": "A", "key": "s"})
+    site.browser.post(f"/s/{section}/settle/student/{course.students[0].id}", data={"grade": "A", "key": "s"})
     Worker(
         str(site.folder / "vinemark.sqlite"),
         site.app.extensions["vinemark.gateway"],

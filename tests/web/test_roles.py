@@ -31,6 +31,7 @@ MAY: dict[str, tuple[Role, ...]] = {
     "submit_papers.codes": WHOLE, "submit_papers.comparison": WHOLE, "submit_papers.proof": WHOLE,
     "submit_papers.proof_table": WHOLE, "submit_papers.receipt": WHOLE, "submit_papers.signed": WHOLE,
     "after.show": WHOLE, "after.news": WHOLE, "after.evidence": WHOLE, "after.make_archive": WHOLE,
+    "statement.preview": WHOLE, "statement.try_theirs": WHOLE,
     "history.show": WHOLE, "history.detail": WHOLE, "exports.take": WHOLE,
     # entering scores; a remark is everybody's, its route is that of the cells
     "scores.cells": SCORES, "scores.paste": SCORES, "scores.undo": SCORES,
@@ -40,6 +41,8 @@ MAY: dict[str, tuple[Role, ...]] = {
     "score_files.found": SCORES, "score_files.match": SCORES, "score_files.take": SCORES,
     "groups.show": SCORES, "groups.members": SCORES, "groups.even": SCORES, "groups.same": SCORES,
     "groups.scores": SCORES,
+    # one's own statement, which none of them has here
+    "statement.show": ALL, "statement.try_own": ALL,
     # undoing says in words what it refuses
     "history.undo_entry": ALL,
 }  # fmt: skip
@@ -63,6 +66,7 @@ def own() -> set[str]:
         "class_list.correct", "class_list.joined", "class_list.put_back",
         "class_list.remove", "class_list.set_aside", "class_list.take_ids", "class_list.withdraw", "bring.look",
         "bring.look_again", "bring.take", "exports.rename", "exports.put_away",
+        "seen.show", "seen.look", "seen.choose",
     }  # fmt: skip
 
 

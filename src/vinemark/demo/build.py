@@ -97,6 +97,7 @@ def build(database: Path, office_database: Path) -> None:
     demo.groundwater()
     demo.soil(ids[1])
     demo.only_at_the_office()
+    demo.student_accounts(moment)
     connection.close()
     office.close()
 
@@ -206,6 +207,13 @@ class Demo:
         name = SectionName("SOIL 210", "Soils and Land Use", "01")
         section = self._section(name, students, plan, [_entry(s) for s in students], owner, VANTERPOOL[1])
         self._fill(section, scores_for(_rng(5), plan, students, {}), "scores of the term", owner)
+
+    def student_accounts(self, at: datetime) -> None:
+        """Accounts of two students: one of the watershed course, one of the seminar whose grades are posted."""
+        for record in sections.sections_of(self.connection, self.owner):
+            if record.name.course in {"HYDR 230", "HYDR 410"}:
+                student = sections.load_course(self.connection, record).students[2]
+                _person(self.connection, student.plain_name, student.email or "", at)
 
     def only_at_the_office(self) -> None:
         """HYDR 331: at the registrar alone, to be pulled."""

@@ -28,6 +28,7 @@ from vinemark.core.course.course import RUNS, Course
 from vinemark.core.course.read_plan import read_plan
 from vinemark.core.course.read_records import read_settled
 from vinemark.core.scores.visibility import VISIBILITY_RULES, ShownGrade
+from vinemark.core.statement.shown import read_students_see
 from vinemark.core.submit.grade_row import GradeRow, read_grade_row
 from vinemark.core.submit.receipt import read_receipt
 from vinemark.core.submit.submission import SubmissionState
@@ -262,6 +263,10 @@ def _layout(value: object, field: str) -> None:
     keys.needed("dates", one_line)
 
 
+def _chosen(value: object, field: str) -> object:
+    return read_students_see(_as_it_is(value, field))
+
+
 def _cells(value: object, field: str) -> list[list[str | None]]:
     """Cells as history keeps them; what they are of, without their texts."""
     places = []
@@ -325,6 +330,7 @@ _BESIDE: Final[Mapping[str, Mapping[str, Reader]]] = {
     "comparisons": {"number": _number, "name": _line, "headings": _json(rows(_line)), "likely": whole_number,
                     "against": one_of(("computed", *RUNS)), "unknown": _json(rows(any_text)), "at": _moment},
     "figures": {"number": _number, "student_id": one_line, "place": whole_number, "figure": _line},
+    "students_see": {"chosen": _json(_chosen)},
 }  # fmt: skip
-_LATER: Final = frozenset({"details", "former_ids", "groups", "comparisons", "figures"})
+_LATER: Final = frozenset({"details", "former_ids", "groups", "comparisons", "figures", "students_see"})
 """What older archives do not have."""

@@ -17,6 +17,7 @@ from vinemark.core.course.stand_in import student_id_words
 from vinemark.core.plan.diff import plan_differences
 from vinemark.core.scores.adjusting import adjustment_words
 from vinemark.core.scores.visibility import SHOWN_GRADE_WORDS, VISIBILITY_WORDS
+from vinemark.core.statement.shown import StudentsSee, read_students_see
 from vinemark.core.submit.proof import beside_words
 from vinemark.section.state import SectionState
 from vinemark.store import history, plans
@@ -51,7 +52,7 @@ GROUPS: Mapping[str, Sequence[str]] = {
     "Plan and syllabus": ("plan", "rehearsal", "syllabus", "reading", "match", "syllabus note"),
     "Findings": ("finding", "comparison"),
     "Settled grades": ("settled-final", "settled-midterm", "adjustment", "set-aside"),
-    "What students see": ("access", "grades-opened"),
+    "What students see": ("access", "grades-opened", "students-see"),
     "Registrar": ("office", "roster", "signed", "sending", "read-back", "grade-change"),
     "Students and section": (
         "section",
@@ -225,6 +226,11 @@ def _detail_words(kept: Any) -> str:
     return "; ".join(f"{lead} {value}" for lead, value in said.items() if value)
 
 
+def _students_see(_: SectionState, entry: LaterEntry) -> Iterable[EntryLine]:
+    before, after = (read_students_see(kept) if kept else StudentsSee() for kept in (entry.before, entry.after))
+    yield EntryLine("What students see", before.words, after.words)
+
+
 def _differences(section: SectionState, entry: LaterEntry) -> Iterable[EntryLine]:
     for text in entry.after["differences"]:
         yield EntryLine("Left as it is", "", str(text))
@@ -250,6 +256,7 @@ _WORDS: Mapping[str, Callable[[SectionState, LaterEntry], Iterable[EntryLine]]] 
     "students": _added,
     "class-list": _class_list,
     "groups": _group_lines,
+    "students-see": _students_see,
     "match": _differences,
 }
 TOLD = frozenset(_WORDS)

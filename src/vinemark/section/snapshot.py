@@ -24,6 +24,7 @@ from vinemark.core.grade.class_columns import grades_of
 from vinemark.core.plan.plan import Item, Plan
 from vinemark.core.scores.sheet import Column, Remarks, column
 from vinemark.core.scores.visibility import VisibilityRule
+from vinemark.core.statement.shown import StudentsSee
 from vinemark.core.submit.compare import ComparedRow, compared_rows, differ_words
 from vinemark.core.submit.file_layout import FileLayout
 from vinemark.core.submit.grade_row import GradeRow
@@ -53,6 +54,7 @@ from vinemark.store import (
     registrar,
     remarks,
     sections,
+    students_see,
     submissions,
     syllabuses,
     visibility,
@@ -93,6 +95,7 @@ class Loaded:
     layout: FileLayout | None
     remarks: Remarks
     visibility: Mapping[str, VisibilityRule]
+    students_see: StudentsSee
     changes: Sequence[GradeChange]
     adjusted: Mapping[str, TwiceAdjusted]
     runs: Mapping[Run, LoadedRun]
@@ -113,6 +116,7 @@ def load(connection: Connection, record: SectionRecord) -> Loaded:
         layout=registrar.layout_of(connection, section_id),
         remarks=remarks.remarks_of(connection, section_id),
         visibility=visibility.visibility_of(connection, section_id),
+        students_see=students_see.students_see(connection, section_id),
         changes=grade_changes.changes_of(connection, section_id),
         adjusted=column_acts.columns_adjusted_twice(connection, section_id),
         runs={run: _load_run(connection, section_id, run) for run in RUNS},

@@ -34,6 +34,7 @@ _BESIDE = {
     "former_ids": "SELECT former_id, student_id FROM former_id WHERE section_id = ?",
     "comparisons": "SELECT number, name, headings, likely, against, unknown, at FROM comparison WHERE section_id = ?",
     "figures": "SELECT number, student_id, place, figure FROM comparison_figure WHERE section_id = ?",
+    "students_see": "SELECT chosen FROM students_see WHERE section_id = ?",
 }
 _INTO = {
     "read_back": "INSERT INTO read_back (section_id, run, rows, posted_at, read_at, fell_back, covers)"
@@ -53,13 +54,14 @@ _INTO = {
     "comparisons": "INSERT INTO comparison VALUES"
                    " (:section_id, :number, :name, :headings, :likely, :against, :unknown, :at)",
     "figures": "INSERT INTO comparison_figure VALUES (:section_id, :number, :student_id, :place, :figure)",
+    "students_see": "INSERT INTO students_see VALUES (:section_id, :chosen)",
     "stands": "INSERT INTO finding_stand VALUES (:section_id, :place, :facts, :reason, :person, :at)",
 }  # fmt: skip
 
 
 _OF_OLDER = {"shows": "settled"}
 """What rows of older archives do not have."""
-LATER_TABLES = frozenset({"details", "former_ids", "groups", "comparisons", "figures"})
+LATER_TABLES = frozenset({"details", "former_ids", "groups", "comparisons", "figures", "students_see"})
 """What older archives do not have."""
 
 

@@ -70,7 +70,7 @@ def checkpoint(database: Path) -> None:
 def refuse_none(database: Path) -> None:
     """Raise Refused where there is no database at a path."""
     if not database.is_file():
-        raise Refused("database", f"there is none at {database}")
+        raise Refused("database", f"there is none at {database}; VINEMARK_DATABASE names its file")
 
 
 def refuse_faulty(path: Path) -> None:

@@ -22,7 +22,8 @@ from vinemark.store.numbered import next_section_id
 from vinemark.store.scores import cells_of
 from vinemark.store.texts import parsed, plan_as_text, plan_from_text
 
-Role = Literal["instructor", "grader", "reviewer"]
+Role = Literal["instructor", "grader", "reviewer", "student"]
+"""A student is one by the class list, the others by being given it."""
 
 
 @dataclass(frozen=True)
@@ -64,6 +65,27 @@ def section_of(connection: Connection, person_id: int, section_id: int) -> Secti
     """A section, if it is this person's."""
     row = connection.execute(_SECTION + " WHERE s.id = ?", (person_id, section_id)).fetchone()
     return _section(row) if row else None
+
+
+_STUDIED = """
+SELECT s.*, 'student' AS role, o.office_ref, o.opens, o.due, o.pulled_at, t.id AS student_id,
+       (SELECT max(version) FROM plan_version v WHERE v.section_id = s.id) AS plan_version,
+       (SELECT count(*) FROM student u WHERE u.section_id = s.id AND u.set_aside IS NULL) AS students
+  FROM student t
+  JOIN section s ON s.id = t.section_id AND s.archive IS NULL AND s.practice = 0
+  LEFT JOIN office_records o ON o.section_id = s.id
+ WHERE t.email = ? COLLATE NOCASE AND t.set_aside IS NULL
+"""
+
+
+def as_student_has_it(
+    connection: Connection, email: str, section_id: int | None = None
+) -> list[tuple[SectionRecord, str]]:
+    """The sections whose class list has an email address, or one of them, each with the student's id there."""
+    if not email.strip():
+        return []
+    rows = connection.execute(_STUDIED + " ORDER BY s.term_starts DESC, s.course, s.number", (email.strip(),))
+    return [(_section(row), row["student_id"]) for row in rows if section_id in (None, row["id"])]
 
 
 def instructed_sections(connection: Connection) -> list[SectionRecord]:

@@ -24,6 +24,7 @@ from vinemark.store.remarks import put_remarks, remarks_of
 from vinemark.store.scores import current_cells, replace_cells, symbols_used
 from vinemark.store.sections import insert_students, plan_of
 from vinemark.store.settled import aside_text, put_aside, put_settled, settled_text
+from vinemark.store.students_see import kept_students_see, put_students_see
 from vinemark.store.visibility import grades_visible_text, put_grades_visible, put_visibility, visibility_of
 
 UNDOABLE = frozenset(
@@ -44,6 +45,7 @@ UNDOABLE = frozenset(
         "class-list",
         "groups",
         "comparison",
+        "students-see",
     }
 )
 
@@ -194,6 +196,12 @@ def _comparison(connection: Connection, section_id: int, entry: HistoryEntry) ->
     put_comparisons(connection, section_id, entry.after)
 
 
+def _students_see(connection: Connection, section_id: int, entry: HistoryEntry) -> None:
+    if kept_students_see(connection, section_id) != entry.before:
+        raise ChangedSinceError("What students see was chosen again since. Undo the later change first.")
+    put_students_see(connection, section_id, entry.after)
+
+
 def _refuse_changed(expected: dict[str, Any], now: Callable[[str], str | None]) -> None:
     changed = [student for student, text in expected.items() if now(student) != text]
     if changed:
@@ -217,4 +225,5 @@ _HANDLERS: dict[str, Callable[[Connection, int, HistoryEntry], None]] = {
     "class-list": _class_list,
     "groups": _groups,
     "comparison": _comparison,
+    "students-see": _students_see,
 }

@@ -10,10 +10,11 @@ from vinemark.core.scores.visibility import SHOWN_GRADE_WORDS, ShownGrade
 from vinemark.core.settle.pair import of_pair
 from vinemark.core.settle.same_place import refuse_unseen, same_place
 from vinemark.core.settle.settling import checked_grade, still_open, take_as_computed
+from vinemark.core.statement.shown import StudentsSee
 from vinemark.section.meanwhile import fingerprint, refuse_changed, refuse_other
 from vinemark.section.outcome import Done, act
 from vinemark.section.state import SectionState
-from vinemark.store import settled, visibility
+from vinemark.store import settled, students_see, visibility
 from vinemark.store.history import Act
 
 
@@ -69,6 +70,14 @@ def show_grades(section: SectionState, request: Act, shows: ShownGrade | None) -
     """Make the run's settled or computed grades visible to students, or with None hide them."""
     entry = visibility.write_grades_visible(section.connection, request, section.run, shows)
     return Done(f"Visible to students: {SHOWN_GRADE_WORDS[shows]}." if shows else "Hidden from students.", entry)
+
+
+@act
+def choose_students_see(section: SectionState, request: Act, chosen: StudentsSee) -> Done:
+    """Choose what students see of visible work."""
+    if chosen == section.snapshot.loaded.students_see:
+        return Done()
+    return Done(chosen.words, students_see.write_students_see(section.connection, request, chosen))
 
 
 @act

@@ -18,7 +18,16 @@ from vinemark.section.desk import DeskEntry, desk_entry, is_current, not_added
 from vinemark.section.outcome import Conflict, Outcome
 from vinemark.section.replica_words import CopyWords, copy_words
 from vinemark.section.state import state_of
-from vinemark.web.databases import all_databases, database_for, database_of, home, is_kept_here, my_sections
+from vinemark.store.students_see import studied_sections
+from vinemark.web.databases import (
+    all_databases,
+    database_for,
+    database_of,
+    databases_here,
+    home,
+    is_kept_here,
+    my_sections,
+)
 from vinemark.web.request import (
     gateway,
     is_htmx,
@@ -64,6 +73,7 @@ def _mine() -> Mapping[str, object]:
     return {
         "terms": terms,
         "archived": [one for one in mine if one.put_away],
+        "studied": [one for connection in databases_here() for one in studied_sections(connection, my_email())],
         "now": now,
         "notice": take_notice(),
         "copies": _copies(),

@@ -1,0 +1,1 @@
+"""The statement of a student."""
