@@ -162,6 +162,20 @@ if (location.hash) {
   place?.querySelector("input, button, summary")?.focus({ preventScroll: true });
 }
 
+/* What comes in above it does not push the focus out of sight. */
+const isSeen = (one) => {
+  const box = one.getBoundingClientRect();
+  return box.bottom > 0 && box.top < innerHeight;
+};
+let inSight = null;
+document.body.addEventListener("htmx:beforeSwap", () => {
+  const focus = document.activeElement;
+  inSight = focus && focus !== document.body && isSeen(focus) ? focus : null;
+});
+document.body.addEventListener("htmx:afterSwap", () => {
+  if (inSight && inSight === document.activeElement && !isSeen(inSight)) inSight.scrollIntoView({ block: "nearest" });
+});
+
 /* A date is typed part by part, each of which is a change: it is saved as a whole when its field is left. */
 const dates = new Set();
 document.addEventListener("change", (event) => {
