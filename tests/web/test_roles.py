@@ -20,6 +20,7 @@ MAY: dict[str, tuple[Role, ...]] = {
     "plan.show": ALL, "plan.copy": ALL, "plan.try_percent": ALL, "plan.versions": ALL, "plan.typed_ribbon": ALL,
     "syllabus.show": ALL, "syllabus.point_form": ALL, "scores.show": ALL, "scores.find_hits": ALL,
     "scores.since": ALL, "class_list.show": ALL, "papers.class_list": ALL,
+    "section_people.show": ALL,
     "scores.margin": ALL, "scores.column_margin": ALL, "scores.cell_history": ALL,
     "papers.student_working": ALL, "papers.moves": ALL, "papers.try_score": ALL, "exports.choose": ALL,
     "made.show": ALL, "made.progress": ALL, "made.give": ALL,
@@ -66,7 +67,7 @@ def own() -> set[str]:
         "class_list.correct", "class_list.joined", "class_list.put_back",
         "class_list.remove", "class_list.set_aside", "class_list.take_ids", "class_list.withdraw", "bring.look",
         "bring.look_again", "bring.take", "exports.rename", "exports.put_away",
-        "seen.show", "seen.look", "seen.choose",
+        "seen.show", "seen.look", "seen.choose", "section_people.add", "section_people.change",
     }  # fmt: skip
 
 

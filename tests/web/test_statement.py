@@ -163,7 +163,8 @@ def test_a_settled_grade_that_is_not_sent_is_no_posted_one(site: Site, hydr: int
 
 
 def test_grades_that_are_not_settled_are_counted_where_it_is_chosen(site: Site, hydr: int) -> None:
-    site.post(f"/s/{hydr}/settle/visible", visible="settled", key="v")
+    told = site.post(f"/s/{hydr}/settle/visible", visible="settled", key="v").text
+    assert "Visible to students: the settled grade; 32 students not settled yet." in told
     page = site.browser.get(f"/s/{hydr}/seen").text
     assert re.search(r"students see the settled grade,\s+32 students not settled", page)
     look = site.browser.get(f"/s/{hydr}/seen/look?student={site.course(hydr).students[0].id}")

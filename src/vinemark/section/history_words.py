@@ -62,6 +62,7 @@ GROUPS: Mapping[str, Sequence[str]] = {
         "student-id",
         "student-deleted",
         "archive",
+        "people",
     ),
 }
 """The groups by which the history is filtered, each with its kinds of entries."""
@@ -257,6 +258,7 @@ _WORDS: Mapping[str, Callable[[SectionState, LaterEntry], Iterable[EntryLine]]] 
     "class-list": _class_list,
     "groups": _group_lines,
     "students-see": _students_see,
+    "people": _by_key(lambda _, email: email, lambda _, role: role or "no part"),
     "match": _differences,
 }
 TOLD = frozenset(_WORDS)

@@ -43,12 +43,14 @@ class SectionRecord:
     archive: str | None
     put_away: bool = False
     practice: bool = False
+    instructors: int = 1
 
 
 _SECTION = """
 SELECT s.*, sp.role, o.office_ref, o.opens, o.due, o.pulled_at,
        (SELECT max(version) FROM plan_version v WHERE v.section_id = s.id) AS plan_version,
-       (SELECT count(*) FROM student t WHERE t.section_id = s.id AND t.set_aside IS NULL) AS students
+       (SELECT count(*) FROM student t WHERE t.section_id = s.id AND t.set_aside IS NULL) AS students,
+       (SELECT count(*) FROM section_person q WHERE q.section_id = s.id AND q.role = 'instructor') AS instructors
   FROM section s
   JOIN section_person sp ON sp.section_id = s.id AND sp.person_id = ?
   LEFT JOIN office_records o ON o.section_id = s.id
@@ -70,7 +72,7 @@ def section_of(connection: Connection, person_id: int, section_id: int) -> Secti
 _STUDIED = """
 SELECT s.*, 'student' AS role, o.office_ref, o.opens, o.due, o.pulled_at, t.id AS student_id,
        (SELECT max(version) FROM plan_version v WHERE v.section_id = s.id) AS plan_version,
-       (SELECT count(*) FROM student u WHERE u.section_id = s.id AND u.set_aside IS NULL) AS students
+       (SELECT count(*) FROM student u WHERE u.section_id = s.id AND u.set_aside IS NULL) AS students, 1 AS instructors
   FROM student t
   JOIN section s ON s.id = t.section_id AND s.archive IS NULL AND s.practice = 0
   LEFT JOIN office_records o ON o.section_id = s.id
@@ -113,6 +115,7 @@ def _section(row: Row) -> SectionRecord:
         row["archive"],
         row["put_away_at"] is not None,
         bool(row["practice"]),
+        row["instructors"],
     )
 
 

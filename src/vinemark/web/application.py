@@ -59,6 +59,7 @@ from vinemark.web.request import show_error
 from vinemark.web.request_log import name_requests, request_id
 from vinemark.web.scores.file_views import blueprint as score_files
 from vinemark.web.scores.views import blueprint as scores
+from vinemark.web.section_people.views import blueprint as section_people
 from vinemark.web.seen.views import blueprint as seen
 from vinemark.web.settle.views import blueprint as settle
 from vinemark.web.statement.views import blueprint as statement
@@ -71,8 +72,8 @@ from vinemark.web.ui.security import add_headers
 
 BLUEPRINTS = (
     people_pages, second_step, machine_pages, desk, plan, syllabus, scores, score_files, bring, class_list, groups,
-    exports, made, statement, seen, audit, papers, outside_totals, health, settle, submit, submit_papers, after,
-    history, deleting,
+    exports, made, statement, seen, section_people, audit, papers, outside_totals, health, settle, submit,
+    submit_papers, after, history, deleting,
 )  # fmt: skip
 SHORTEST_SECRET = 32
 _log = logging.getLogger("vinemark.requests")

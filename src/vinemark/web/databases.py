@@ -12,7 +12,9 @@ from vinemark.core.base.refused import Refused
 from vinemark.core.course.course import SectionName, Term
 from vinemark.core.course.databases import HOME, Databases, KeptApart, number_of
 from vinemark.store.database import Connection, Connections
-from vinemark.store.numbered import know_person
+from vinemark.store.numbered import KnownPerson, know_person
+from vinemark.store.people import by_email
+from vinemark.store.section_people import take_up_roles
 from vinemark.store.sections import SectionRecord, sections_of
 
 ANYWHERE = {"asset", "health.show"}
@@ -76,9 +78,21 @@ def databases_here() -> Iterator[Connection]:
         yield _connection(one.number)
 
 
+def know_by_email(email: str) -> None:
+    """Have somebody with an account, whom the home database knows by an address, in the database of the section too."""
+    if _number_of_address() == HOME or HOME not in all_databases().served:
+        return
+    row = by_email(home(), email)
+    if row is not None and row["password_hash"]:
+        person = KnownPerson(row["id"], row["name"], row["email"], row["created_at"])
+        know_person(database(), person)
+
+
 def my_sections() -> list[SectionRecord]:
     """The sections of the signed-in person that this machine serves, latest term first, then by course."""
     person = int(current_user.get_id())
+    for connection in databases_here():
+        take_up_roles(connection, person, str(current_user.email))
     found = [record for connection in databases_here() for record in sections_of(connection, person)]
     if len(all_databases().here) > 1:
         found.sort(key=lambda one: (one.name.course, one.name.number))

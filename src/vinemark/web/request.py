@@ -21,6 +21,7 @@ from vinemark.section.state import SectionState, open_section
 from vinemark.settings import Settings
 from vinemark.store import sign_ins
 from vinemark.store.history import Act
+from vinemark.store.section_people import take_up_roles
 from vinemark.web.databases import database, databases_here
 from vinemark.web.incoming import sent_text
 
@@ -115,11 +116,17 @@ def new_key() -> str:
 
 def any_section(section_id: int) -> SectionState:
     """The section at the run the address names, or 404 where it is not this person's."""
-    found = open_section(database(), snapshots(), person_id(), section_id, settings().clock.now(), _run())
+    found = _opened(section_id)
+    if found is None and take_up_roles(database(), person_id(), my_email()):
+        found = _opened(section_id)
     if found is None:
         abort(404)
     g.role = found.role
     return found
+
+
+def _opened(section_id: int) -> SectionState | None:
+    return open_section(database(), snapshots(), person_id(), section_id, settings().clock.now(), _run())
 
 
 def _run() -> Run:

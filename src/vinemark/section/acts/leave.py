@@ -12,7 +12,7 @@ from vinemark.store.sections import SectionRecord
 def sections_left(connections: Iterable[Connection], person_id: int) -> Sequence[SectionRecord]:
     """The sections that have no instructor without this person; copies of archives are none."""
     found = (one for connection in connections for one in sections.sections_of(connection, person_id))
-    return [one for one in found if one.role == "instructor" and not one.archive]
+    return [one for one in found if one.role == "instructor" and not one.archive and one.instructors == 1]
 
 
 def why_not_delete(home: Connection, person_id: int, left: int, password: str, cheap_hash: bool) -> str:
@@ -21,7 +21,7 @@ def why_not_delete(home: Connection, person_id: int, left: int, password: str, c
     Raises TooManyAtOnceError.
     """
     if left:
-        return "Delete your sections first."
+        return "Delete your sections first, or hand them over."
     return "" if is_password(home, person_id, password, cheap_hash) else "This is not your password."
 
 

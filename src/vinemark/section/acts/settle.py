@@ -69,7 +69,11 @@ def _shown(taken: Mapping[str, Settled]) -> list[str]:
 def show_grades(section: SectionState, request: Act, shows: ShownGrade | None) -> Done:
     """Make the run's settled or computed grades visible to students, or with None hide them."""
     entry = visibility.write_grades_visible(section.connection, request, section.run, shows)
-    return Done(f"Visible to students: {SHOWN_GRADE_WORDS[shows]}." if shows else "Hidden from students.", entry)
+    if shows is None:
+        return Done("Hidden from students.", entry)
+    left = still_open(section.of_run.course) if shows == "settled" else 0
+    open_yet = f"; {left} student{'' if left == 1 else 's'} not settled yet" if left else ""
+    return Done(f"Visible to students: {SHOWN_GRADE_WORDS[shows]}{open_yet}.", entry)
 
 
 @act

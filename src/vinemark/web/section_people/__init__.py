@@ -1,0 +1,1 @@
+"""Who has a part in a section."""
