@@ -26,7 +26,7 @@ PAGES = (
     "/s/1/papers/class", "/s/1/settle", "/s/1/settle?run=midterm", "/s/1/submit",
     "/s/1/after", "/s/1/history", "/s/1/files", "/s/1/papers/audit", "/s/1/papers/working/L01644",
     "/s/1/submit/proof", "/s/4/submit", "/s/4/after", "/s/4/papers/record/L03691",
-    "/s/1/seen", "/s/1/people", "/s/1/statement/of/L01644",
+    "/s/1/seen", "/s/1/people", "/s/1/questions", "/s/1/statement/of/L01644",
 )  # fmt: skip
 RULES = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22a", "wcag22aa", "best-practice"]
 RUN_AXE = """

@@ -19,7 +19,7 @@ GROWING = {
     "read_back", "cell_remark", "item_access", "finding_stand", "grade_change", "grades_opened", "syllabus_version",
     "syllabus_note", "match_signing", "office_records", "roster_taken", "file_looked_at", "file_matching",
     "file_taken", "rehearsal", "person", "signed_in", "sign_in_failure", "security_event", "saved_scale",
-    "notice", "waiting_role", "students_see",
+    "notice", "waiting_role", "students_see", "question",
 }  # fmt: skip
 # Each with the reason why reading all of it is right.
 READ_WHOLE = {

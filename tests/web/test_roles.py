@@ -43,7 +43,7 @@ MAY: dict[str, tuple[Role, ...]] = {
     "groups.show": SCORES, "groups.members": SCORES, "groups.even": SCORES, "groups.same": SCORES,
     "groups.scores": SCORES,
     # one's own statement, which none of them has here
-    "statement.show": ALL, "statement.try_own": ALL,
+    "statement.show": ALL, "statement.try_own": ALL, "statement.ask": ALL,
     # undoing says in words what it refuses
     "history.undo_entry": ALL,
 }  # fmt: skip
@@ -68,6 +68,7 @@ def own() -> set[str]:
         "class_list.remove", "class_list.set_aside", "class_list.take_ids", "class_list.withdraw", "bring.look",
         "bring.look_again", "bring.take", "exports.rename", "exports.put_away",
         "seen.show", "seen.look", "seen.choose", "section_people.add", "section_people.change",
+        "questions.show", "questions.answer",
     }  # fmt: skip
 
 

@@ -331,6 +331,8 @@ _BESIDE: Final[Mapping[str, Mapping[str, Reader]]] = {
                     "against": one_of(("computed", *RUNS)), "unknown": _json(rows(any_text)), "at": _moment},
     "figures": {"number": _number, "student_id": one_line, "place": whole_number, "figure": _line},
     "students_see": {"chosen": _json(_chosen)},
+    "questions": {"student_id": one_line, "item_id": one_line, "question": _note, "asked_at": _moment,
+                  "answer": _maybe(_note), "answered_by": _maybe(_line), "answered_at": _maybe(_moment)},
 }  # fmt: skip
-_LATER: Final = frozenset({"details", "former_ids", "groups", "comparisons", "figures", "students_see"})
+_LATER: Final = frozenset({"details", "former_ids", "groups", "comparisons", "figures", "students_see", "questions"})
 """What older archives do not have."""

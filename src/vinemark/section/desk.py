@@ -36,6 +36,11 @@ class DeskEntry:
     """Those that still wait for work, the next date first."""
 
     @property
+    def questions(self) -> int:
+        """How many questions of students wait for an answer."""
+        return sum(one.answer is None for one in self.section.snapshot.loaded.questions)
+
+    @property
     def pressing(self) -> bool:
         """Whether something is overdue, or is no longer as it was submitted."""
         late = any(one.state == "past" for one in self.incompletes)

@@ -52,7 +52,7 @@ GROUPS: Mapping[str, Sequence[str]] = {
     "Plan and syllabus": ("plan", "rehearsal", "syllabus", "reading", "match", "syllabus note"),
     "Findings": ("finding", "comparison"),
     "Settled grades": ("settled-final", "settled-midterm", "adjustment", "set-aside"),
-    "What students see": ("access", "grades-opened", "students-see"),
+    "What students see": ("access", "grades-opened", "students-see", "question"),
     "Registrar": ("office", "roster", "signed", "sending", "read-back", "grade-change"),
     "Students and section": (
         "section",

@@ -51,6 +51,7 @@ from vinemark.store import (
     grade_changes,
     history,
     previews,
+    questions,
     registrar,
     remarks,
     sections,
@@ -96,6 +97,7 @@ class Loaded:
     remarks: Remarks
     visibility: Mapping[str, VisibilityRule]
     students_see: StudentsSee
+    questions: Sequence[questions.Question]
     changes: Sequence[GradeChange]
     adjusted: Mapping[str, TwiceAdjusted]
     runs: Mapping[Run, LoadedRun]
@@ -117,6 +119,7 @@ def load(connection: Connection, record: SectionRecord) -> Loaded:
         remarks=remarks.remarks_of(connection, section_id),
         visibility=visibility.visibility_of(connection, section_id),
         students_see=students_see.students_see(connection, section_id),
+        questions=questions.questions_of(connection, section_id),
         changes=grade_changes.changes_of(connection, section_id),
         adjusted=column_acts.columns_adjusted_twice(connection, section_id),
         runs={run: _load_run(connection, section_id, run) for run in RUNS},

@@ -10,6 +10,7 @@ from vinemark.core.scores.visibility import item_visibility
 from vinemark.core.statement.statement import Statement, statement_of
 from vinemark.section.snapshot import RunSnapshot, Snapshot, Snapshots
 from vinemark.store.database import Connection
+from vinemark.store.questions import Question
 from vinemark.store.sections import SectionRecord
 
 
@@ -32,7 +33,14 @@ class StudentsSection:
     student: Student
     statement: Statement
     grades: Sequence[GradeWords]
+    questions: Mapping[str, Sequence[Question]]
     now: datetime
+
+    def may_ask(self, item_id: str) -> bool:
+        """Whether a question about this item can be asked: its score is there to be seen."""
+        shown = [one for group in self.statement.categories for one in group.work] + list(self.statement.recorded)
+        seen = any(one.item.id == item_id and one.visible and one.scored for one in shown)
+        return seen and self.statement.shows.questions
 
     @property
     def nothing(self) -> bool:
@@ -51,7 +59,16 @@ def students_section(
     shows = snapshot.loaded.students_see
     statement = statement_of(snapshot.course, student, visible_items(snapshot), shows, snapshot.as_of)
     found = (_grade(snapshot.run(run), statement) for run in RUNS)
-    return StudentsSection(record, student, statement, [one for one in found if one is not None], now)
+    return StudentsSection(record, student, statement, [one for one in found if one], _asked(snapshot, student_id), now)
+
+
+def _asked(snapshot: Snapshot, student_id: str) -> Mapping[str, Sequence[Question]]:
+    """A student's questions by item."""
+    found: dict[str, list[Question]] = {}
+    for one in snapshot.loaded.questions:
+        if one.student_id == student_id:
+            found.setdefault(one.item_id, []).append(one)
+    return found
 
 
 def visible_items(snapshot: Snapshot) -> Mapping[str, Column | None]:

@@ -35,6 +35,8 @@ _BESIDE = {
     "comparisons": "SELECT number, name, headings, likely, against, unknown, at FROM comparison WHERE section_id = ?",
     "figures": "SELECT number, student_id, place, figure FROM comparison_figure WHERE section_id = ?",
     "students_see": "SELECT chosen FROM students_see WHERE section_id = ?",
+    "questions": "SELECT student_id, item_id, question, asked_at, answer, answered_by, answered_at FROM question"
+    " WHERE section_id = ? ORDER BY id",
 }
 _INTO = {
     "read_back": "INSERT INTO read_back (section_id, run, rows, posted_at, read_at, fell_back, covers)"
@@ -54,6 +56,9 @@ _INTO = {
     "comparisons": "INSERT INTO comparison VALUES"
                    " (:section_id, :number, :name, :headings, :likely, :against, :unknown, :at)",
     "figures": "INSERT INTO comparison_figure VALUES (:section_id, :number, :student_id, :place, :figure)",
+    "questions": "INSERT INTO question (section_id, student_id, item_id, question, asked_at, answer, answered_by,"
+                 " answered_at) VALUES (:section_id, :student_id, :item_id, :question, :asked_at, :answer,"
+                 " :answered_by, :answered_at)",
     "students_see": "INSERT INTO students_see VALUES (:section_id, :chosen)",
     "stands": "INSERT INTO finding_stand VALUES (:section_id, :place, :facts, :reason, :person, :at)",
 }  # fmt: skip
@@ -61,7 +66,7 @@ _INTO = {
 
 _OF_OLDER = {"shows": "settled"}
 """What rows of older archives do not have."""
-LATER_TABLES = frozenset({"details", "former_ids", "groups", "comparisons", "figures", "students_see"})
+LATER_TABLES = frozenset({"details", "former_ids", "groups", "comparisons", "figures", "students_see", "questions"})
 """What older archives do not have."""
 
 

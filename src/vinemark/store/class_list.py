@@ -22,7 +22,7 @@ from vinemark.store.sections import insert_students, plan_of
 
 KeptPeople = dict[str, list[Any] | None]
 """Students as an entry keeps them: family name, given name, email, reason set aside; None for one who is not there."""
-KEPT_WITH = ("score", "settled", "cell_remark", "adjustment", "grade_change")
+KEPT_WITH = ("score", "settled", "cell_remark", "adjustment", "grade_change", "question")
 """Tables in which something is kept for a student."""
 _TABLES_OF_ID = (*KEPT_WITH, "student_detail", "former_id", "item_group", "extension", "comparison_figure")
 

@@ -55,6 +55,7 @@ from vinemark.web.people.views import blueprint as people_pages
 from vinemark.web.people.views import set_up_sign_in
 from vinemark.web.plan.syllabus_views import blueprint as syllabus
 from vinemark.web.plan.views import blueprint as plan
+from vinemark.web.questions.views import blueprint as questions
 from vinemark.web.request import show_error
 from vinemark.web.request_log import name_requests, request_id
 from vinemark.web.scores.file_views import blueprint as score_files
@@ -72,7 +73,7 @@ from vinemark.web.ui.security import add_headers
 
 BLUEPRINTS = (
     people_pages, second_step, machine_pages, desk, plan, syllabus, scores, score_files, bring, class_list, groups,
-    exports, made, statement, seen, section_people, audit, papers, outside_totals, health, settle, submit,
+    exports, made, statement, seen, section_people, questions, audit, papers, outside_totals, health, settle, submit,
     submit_papers, after, history, deleting,
 )  # fmt: skip
 SHORTEST_SECRET = 32

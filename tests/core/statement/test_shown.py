@@ -11,10 +11,13 @@ from vinemark.core.statement.shown import SEEN_WORDS, StudentsSee, read_students
 def test_a_choice_is_one_sentence() -> None:
     assert StudentsSee().words == (
         "Of work that is visible students see each score in points, percents and how the grade is worked out, the"
-        " letter so far and what scores still to come would do."
+        " letter so far, what scores still to come would do and a way to ask about a score."
     )
-    assert StudentsSee(True, False, False, False, False).words.endswith("students see each score in points.")
-    assert StudentsSee(False, False, False, False, False).words == "Students see which work there is, and no figure."
+    assert StudentsSee(True, False, False, False, False, False).words.endswith("students see each score in points.")
+    assert (
+        StudentsSee(False, False, False, False, False, False).words
+        == "Students see which work there is, and no figure."
+    )
 
 
 def test_every_switch_has_words_and_is_kept() -> None:

@@ -75,7 +75,7 @@ def test_of_few_scores_no_average_is_shown() -> None:
 
 def test_switches_take_figures_away() -> None:
     of = course(plan(category("10")), {f"s{n}": [str(n)] for n in range(1, 7)})
-    bare = made(of, {"i0"}, StudentsSee(False, False, False, False, False))
+    bare = made(of, {"i0"}, StudentsSee(False, False, False, False, False, False))
     work = bare.categories[0].work[0]
     assert (work.score, work.percent, work.average, bare.letter, bare.worked) == ("", "", "", "", None)
     assert (work.scored, work.to_come) == (True, False)

@@ -13,18 +13,20 @@ SEEN_WORDS: Final = {
     "letter": "the letter so far",
     "figures": f"the class’s average and median of each item that {FEWEST_SCORES} or more have",
     "what_if": "what scores still to come would do",
+    "questions": "a way to ask about a score",
 }
 
 
 @dataclass(frozen=True)
 class StudentsSee:
-    """Of what is visible: points, percents with the working, the letter so far, class figures, and what-if."""
+    """Of what is visible: points, percents with the working, the letter so far, class figures, what-if, questions."""
 
     points: bool = True
     percent: bool = True
     letter: bool = True
     figures: bool = False
     what_if: bool = True
+    questions: bool = True
 
     @property
     def words(self) -> str:

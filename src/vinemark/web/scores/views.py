@@ -349,7 +349,8 @@ def cell_history(section_id: int, student_id: str, item_id: str) -> ResponseRetu
     section = any_section(section_id)
     student, item = student_of(section, student_id), item_of(section, item_id)
     changes = scores.history_of_cell(database(), section_id, student.id, item.id)
-    return render_template("scores/_cell_history.html", section=section, changes=changes)
+    asked = [one for one in section.snapshot.loaded.questions if (one.student_id, one.item_id) == (student.id, item.id)]
+    return render_template("scores/_cell_history.html", section=section, changes=changes, questions=asked)
 
 
 @blueprint.post("/late/<student_id>/effect")

@@ -2,7 +2,7 @@
 
 from collections.abc import Mapping
 
-from flask import Blueprint, abort, render_template, request, url_for
+from flask import Blueprint, abort, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
 from vinemark.core.base.refused import Refused
@@ -11,10 +11,20 @@ from vinemark.core.plan.scale import sorted_scale
 from vinemark.core.scores.sheet import shown_percent
 from vinemark.core.scores.typed_score import read_plan_score
 from vinemark.core.statement.what_if import Needed, needed, tried
+from vinemark.section.acts.questions import ask_about_score
 from vinemark.section.statement import StudentsSection, students_section
 from vinemark.store.students_see import studied_section
 from vinemark.web.databases import database
-from vinemark.web.request import my_email, require_sign_in, settings, snapshots, whole_section
+from vinemark.web.request import (
+    my_email,
+    new_act,
+    require_sign_in,
+    settings,
+    snapshots,
+    take_notice,
+    tell_without_undo,
+    whole_section,
+)
 
 MOST_TYPED = 200
 
@@ -32,6 +42,18 @@ def show(section_id: int) -> ResponseReturnValue:
 def try_own(section_id: int) -> ResponseReturnValue:
     """What scores still to come would do to one's grade; nothing is kept."""
     return _tried(_own(section_id))
+
+
+@blueprint.post("/ask/<item_id>")
+def ask(section_id: int, item_id: str) -> ResponseReturnValue:
+    """Ask about one of one's own scores."""
+    found = _own(section_id)
+    outcome = ask_about_score(database(), found, new_act(section_id), item_id, request.form.get("question", ""))
+    if isinstance(outcome, Refused):
+        address = url_for("statement.try_own", section_id=section_id)
+        return _page(found, address, refused=outcome, about=item_id), 422
+    tell_without_undo(outcome)
+    return redirect(url_for("statement.show", section_id=section_id, _anchor=f"work-{item_id}"))
 
 
 @blueprint.get("/of/<student_id>")
@@ -64,7 +86,9 @@ def _theirs(section_id: int, student_id: str) -> StudentsSection:
     return found
 
 
-def _page(found: StudentsSection, try_address: str, preview: bool = False) -> ResponseReturnValue:
+def _page(
+    found: StudentsSection, try_address: str, preview: bool = False, refused: Refused | None = None, about: str = ""
+) -> str:
     shown = found.statement
     return render_template(
         "statement/statement.html",
@@ -74,6 +98,10 @@ def _page(found: StudentsSection, try_address: str, preview: bool = False) -> Re
         record=found.record,
         now=found.now,
         preview=preview,
+        notice=None if preview else take_notice(),
+        refused=refused,
+        about=about,
+        typed=request.form.get("question", ""),
         try_address=try_address,
         letters=[row.letter for row in sorted_scale(shown.whole.scale)] if shown.shows.letter else [],
     )

@@ -203,7 +203,7 @@ MARGIN_NAMES = {
     "plan": "Syllabus", "scores": "Steps", "scores/files": "Help", "audit": "Evidence", "audit/outside": "Explanations",
     "settle": "Overview", "submit": "Receipts", "after": "Registrar", "history": "Help", "exports": "Help",
     "made": "Help", "deleting": "Help", "class_list": "Student", "bring": "Help", "groups": "Groups",
-    "seen": "Statement", "section_people": "Help",
+    "seen": "Statement", "section_people": "Help", "questions": "Help",
 }  # fmt: skip
 """What the margin of each page is called on the button that shows it."""
 
@@ -213,7 +213,7 @@ PAGE_TITLES = {
     "audit/outside": "Compare with another file", "settle": "Settle", "submit": "Submit", "after": "After posting",
     "history": "History", "exports": "Export", "made": "Export", "deleting": "Delete",
     "class_list": "Class list", "bring": "Import a file", "groups": "Groups",
-    "seen": "What students see", "section_people": "People",
+    "seen": "What students see", "section_people": "People", "questions": "Questions",
 }  # fmt: skip
 """A page's title is its heading."""
 

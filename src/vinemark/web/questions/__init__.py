@@ -1,0 +1,1 @@
+"""Questions of students about their scores."""
