@@ -20,8 +20,20 @@ try {
   addEventListener("pagehide", () => channel.postMessage({ gone: page }));
 } catch { /* without it each window counts as gone: what it holds is then sent twice under one key */ }
 
-/* The pages that answer; one that is closed, or asleep, does not. */
+/* Each page holds a lock of its name for as long as it lives, which the browser knows at once. Over plain http there
+   are none; there a page lives that answers in time. */
+const LOCK = "vine-mark page ";
+navigator.locks?.request(LOCK + page, () => new Promise(() => {}));
+
+async function holding() {
+  const { held } = await navigator.locks.query();
+  return new Set(held.map((one) => one.name).filter((name) => name.startsWith(LOCK) && name !== LOCK + page)
+    .map((name) => name.slice(LOCK.length)));
+}
+
+/* The pages that live. */
 export function others() {
+  if (navigator.locks) return holding();
   if (!channel) return Promise.resolve(new Set());
   living.clear();
   channel.postMessage({ who: page });
