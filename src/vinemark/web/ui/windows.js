@@ -20,24 +20,30 @@ try {
   addEventListener("pagehide", () => channel.postMessage({ gone: page }));
 } catch { /* without it each window counts as gone: what it holds is then sent twice under one key */ }
 
-/* Each page holds a lock of its name for as long as it lives, which the browser knows at once. Over plain http there
-   are none; there a page lives that answers in time. */
+/* Each page holds a lock of its name for as long as it lives: one that is slow to answer and still holds it is waited
+   for, until it answers or is gone. Over plain http there are no locks; there a page lives that answers in time. */
 const LOCK = "vine-mark page ";
+const RETRIES = 100;
 navigator.locks?.request(LOCK + page, () => new Promise(() => {}));
 
-async function holding() {
+async function undecided() {
+  if (!navigator.locks) return [];
   const { held } = await navigator.locks.query();
-  return new Set(held.map((one) => one.name).filter((name) => name.startsWith(LOCK) && name !== LOCK + page)
-    .map((name) => name.slice(LOCK.length)));
+  const names = held.map((one) => one.name).filter((name) => name.startsWith(LOCK) && name !== LOCK + page);
+  return names.map((name) => name.slice(LOCK.length)).filter((one) => !living.has(one));
 }
 
-/* The pages that live. */
-export function others() {
-  if (navigator.locks) return holding();
-  if (!channel) return Promise.resolve(new Set());
+/* The pages that live; one that is closed does not. */
+export async function others() {
+  if (!channel) return new Set();
   living.clear();
   channel.postMessage({ who: page });
-  return new Promise((resolve) => setTimeout(() => resolve(new Set(living)), PATIENCE));
+  let open = [];
+  for (let tries = 0; tries === 0 || (open.length && tries < RETRIES); tries += 1) {
+    await new Promise((resolve) => setTimeout(resolve, tries ? PATIENCE / 2 : PATIENCE));
+    open = await undecided();
+  }
+  return new Set([...living, ...open]);
 }
 
 /* What to do some seconds after another window has closed. */
