@@ -65,7 +65,6 @@ def test_a_column_typed_without_a_pause_is_kept_in_order(driver: webdriver.Chrom
         for n in range(30):
             typing.send_keys(str(n % 20), Keys.ENTER)
         typing.perform()
-        assert "not saved yet" in driver.find_element(By.ID, "saved").text
         wait(driver, "#saved", "All changes saved")
         shown = [c.text for c in driver.find_elements(By.CSS_SELECTOR, "td[data-item='n1']")][:30]
         assert shown == [str(n % 20) for n in range(30)]
