@@ -1,6 +1,5 @@
 """Columns of the sheet as one wants them, figures that follow what is typed, an extension, and one undo for a paste."""
 
-from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
@@ -13,15 +12,6 @@ from tests.browser.stage import Stage, keys, until, wait
 from tests.browser.test_sheet import PASTE, all_kept, kept_cells, place, text
 
 pytestmark = pytest.mark.browser
-
-
-@pytest.fixture
-def stage(driver: webdriver.Chrome, folder: Path) -> Iterator[Stage]:
-    """The demo, with the sheet open."""
-    with Stage.demo(folder) as found:
-        found.sign_in(driver)
-        found.open(driver, "HYDR 230-01", "scores")
-        yield found
 
 
 def at(driver: webdriver.Chrome, row: int, item: str) -> None:

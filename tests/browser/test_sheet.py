@@ -2,7 +2,6 @@
 
 import os
 import sqlite3
-from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
@@ -34,15 +33,6 @@ const event = new ClipboardEvent("copy", {clipboardData: data, bubbles: true, ca
 document.activeElement.dispatchEvent(event);
 return data.getData("text/plain");
 """
-
-
-@pytest.fixture
-def stage(driver: webdriver.Chrome, folder: Path) -> Iterator[Stage]:
-    """The demo, with the page open that is walked."""
-    with Stage.demo(folder) as found:
-        found.sign_in(driver)
-        found.open(driver, "HYDR 230-01", "scores")
-        yield found
 
 
 def place(driver: webdriver.Chrome, row: int, item: str) -> str:

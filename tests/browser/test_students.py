@@ -1,8 +1,6 @@
 """An instructor makes a column visible; its student sees it and nothing hidden; what-if; the preview is the same."""
 
 import re
-from collections.abc import Iterator
-from pathlib import Path
 
 import pytest
 from selenium import webdriver
@@ -16,15 +14,6 @@ from tests.browser.test_columns import at, heading
 pytestmark = pytest.mark.browser
 
 STUDENT = "emeka.cato@larkmoor.example"
-
-
-@pytest.fixture
-def stage(driver: webdriver.Chrome, folder: Path) -> Iterator[Stage]:
-    """The demo, with the sheet open."""
-    with Stage.demo(folder) as found:
-        found.sign_in(driver)
-        found.open(driver, "HYDR 230-01", "scores")
-        yield found
 
 
 def choose(driver: webdriver.Chrome, item: str, rule: str) -> None:

@@ -160,10 +160,8 @@ def _command(process: int) -> str:
     return ""
 
 
-def test_a_copy_that_is_damaged_comes_back_as_it_was_before(tmp_path: Path) -> None:
-    place, copy, second = tmp_path / "first", tmp_path / "copy", tmp_path / "second"
-    place.mkdir()
-    second.mkdir()
+def _copied_and_stopped(place: Path, copy: Path) -> tuple[Served, Typist]:
+    """Some scores typed, each in the copy before the next, and the server ended in order."""
     served = Served(place, 1, more=("--replica", str(copy)))
     served.prepare()
     served.start()
@@ -172,6 +170,14 @@ def test_a_copy_that_is_damaged_comes_back_as_it_was_before(tmp_path: Path) -> N
         typist.type(f"s{number}", "i1", f"{number}")
         copied_since(served, time.time())
     assert served.stop() == 0
+    return served, typist
+
+
+def test_a_copy_that_is_damaged_comes_back_as_it_was_before(tmp_path: Path) -> None:
+    place, copy, second = tmp_path / "first", tmp_path / "copy", tmp_path / "second"
+    place.mkdir()
+    second.mkdir()
+    served, typist = _copied_and_stopped(place, copy)
     latest = max((copy / "ltx" / "0").iterdir())
     latest.write_bytes(latest.read_bytes()[:-40])
     done = run(second, "restore", "--from-replica", str(copy))
@@ -192,14 +198,7 @@ def test_a_copy_that_is_damaged_is_begun_anew(tmp_path: Path) -> None:
     place, copy, second = tmp_path / "first", tmp_path / "copy", tmp_path / "second"
     place.mkdir()
     second.mkdir()
-    served = Served(place, 1, more=("--replica", str(copy)))
-    served.prepare()
-    served.start()
-    typist = Typist(served.port)
-    for number in range(1, 5):
-        typist.type(f"s{number}", "i1", f"{number}")
-        copied_since(served, time.time())
-    assert served.stop() == 0
+    served, _ = _copied_and_stopped(place, copy)
     log = tmp_path / "log"
     asked = served.database, str(copy), str(log)
     looking = multiprocessing.get_context("fork").Process(target=_look_through_often, args=asked)

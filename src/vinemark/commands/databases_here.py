@@ -9,8 +9,8 @@ from vinemark.core.base.refused import Refused
 from vinemark.core.course.databases import KeptApart
 from vinemark.settings import Settings
 from vinemark.store.copying import refuse_none
-from vinemark.store.database import Connection, connect, migrate
-from vinemark.store.numbered import number_database
+from vinemark.store.database import Connection, connect
+from vinemark.store.numbered import prepare_database
 
 
 def numbered_here(settings: Settings, number: int) -> KeptApart:
@@ -28,8 +28,7 @@ def opened_here(settings: Settings) -> Iterator[Connection]:
     for one in settings.databases.here:
         refuse_none(Path(one.file))
         with closing(connect(one.file)) as connection:
-            migrate(connection)
-            number_database(connection, one.number)
+            prepare_database(connection, one.number)
             yield connection
 
 
@@ -38,8 +37,7 @@ def opened_home(settings: Settings) -> Connection:
     home = numbered_here(settings, settings.databases.home.number)
     connection = connect(home.file)
     try:
-        migrate(connection)
-        number_database(connection, home.number)
+        prepare_database(connection, home.number)
     except Refused as error:
         fail(str(error))
     return connection

@@ -5,8 +5,14 @@ from dataclasses import dataclass
 
 from vinemark.core.base.refused import Refused
 from vinemark.core.course.databases import HOME, SPAN
-from vinemark.store.database import Connection, transaction
+from vinemark.store.database import Connection, migrate, transaction
 from vinemark.store.people import by_email, by_id
+
+
+def prepare_database(connection: Connection, number: int) -> None:
+    """Bring a database to this version, and see that it is the one of a number. Raises Refused."""
+    migrate(connection)
+    number_database(connection, number)
 
 
 def number_database(connection: Connection, number: int) -> None:

@@ -25,9 +25,9 @@ from vinemark.section.making import Making
 from vinemark.section.snapshot import Snapshots
 from vinemark.settings import Settings
 from vinemark.store import people
-from vinemark.store.database import connect, migrate
+from vinemark.store.database import connect
 from vinemark.store.known_secret import is_other_secret, note_secret
-from vinemark.store.numbered import number_database
+from vinemark.store.numbered import prepare_database
 from vinemark.store.sign_ins import LONGEST_SECONDS
 from vinemark.store.trouble import DatabaseError
 from vinemark.web.after.views import blueprint as after
@@ -210,8 +210,7 @@ def _prepare_databases(databases: Databases, secret: str) -> bool:
 
 def _prepare_database(one: KeptApart, secret: str) -> bool:
     with closing(connect(one.file)) as connection:
-        migrate(connection)
-        number_database(connection, one.number)
+        prepare_database(connection, one.number)
         other = is_other_secret(connection, secret)
         note_secret(connection, secret)
     for ending in ("", "-wal", "-shm"):

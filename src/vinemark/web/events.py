@@ -11,7 +11,7 @@ from vinemark.web.databases import database
 from vinemark.web.request import my_email, settings
 
 _log = logging.getLogger("vinemark.security")
-RECORDS = {"scores.margin", "papers.student_working", "scores.cell_history"}
+RECORDS = {"scores.margin", "papers.student_working", "scores.cell_history", "statement.preview"}
 NOBODYS = {"asset", "health.show", "machines.who", "machines.left", "machines.leave"}
 """What is answered without asking who asks."""
 TAKEN_OUT = {

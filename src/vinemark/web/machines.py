@@ -87,6 +87,21 @@ class Machines:
         return int(person) if (asked_number, asked_what) == (number, what) else None
 
 
+@dataclass(frozen=True)
+class Elsewhere:
+    """A database that another machine serves, as somebody who leaves needs it."""
+
+    one: KeptApart
+
+    def left(self, person_id: int) -> int:
+        """How many sections somebody has there. Raises MachineDownError."""
+        return machines().ask(self.one, "left", person_id)
+
+    def leave(self, person_id: int) -> int:
+        """Take an account out of it; how many sections stood in the way. Raises MachineDownError."""
+        return machines().ask(self.one, "leave", person_id)
+
+
 def _who(answer: Mapping[str, Any]) -> Who | None:
     if not answer:
         return None

@@ -24,9 +24,10 @@ def test_every_switch_has_words_and_is_kept() -> None:
     assert set(SEEN_WORDS) == set(asdict(StudentsSee()))
     chosen = StudentsSee(figures=True, letter=False)
     assert read_students_see(asdict(chosen)) == chosen
+    assert read_students_see({"points": False}) == StudentsSee(points=False)
 
 
-@pytest.mark.parametrize("kept", [None, [], {}, {"points": True}, {**asdict(StudentsSee()), "letter": "yes"}])
+@pytest.mark.parametrize("kept", [None, [], {"grade": True}, {**asdict(StudentsSee()), "letter": "yes"}])
 def test_what_is_no_choice_is_refused(kept: object) -> None:
     with pytest.raises(Refused, match="yes or no"):
         read_students_see(kept)

@@ -34,7 +34,7 @@ def said(one: Statement) -> tuple[Any, ...]:
         typed = {work.item.id: work.item.points}
         then = tried(one.course, one.whole, student, typed, AFTER)
         what_if.append((then.percent, then.letter))
-        what_if += [needed(one.course, one.whole, student, work.item, r.letter, AFTER) for r in one.whole.scale[:1]]
+        what_if += [needed(one.course, one.whole, student, work.item, r.letter, {}, AFTER) for r in one.whole.scale[:1]]
     return (
         one.categories, one.recorded, one.worked, one.letter, one.bars, one.rules, one.left_out, one.hidden,
         one.to_come, grade.percent, grade.rounded, grade.letter, grade.blanks_zero, grade.blanks_full, what_if,

@@ -32,7 +32,7 @@ def test_typed_scores_count_beside_the_visible_ones() -> None:
 )
 def test_what_one_item_would_have_to_bring(letter: str, reach: str, score: str) -> None:
     item = FOUR.plan.columns["i2"]
-    found = needed(seen("i0", "i1"), FOUR.plan, STUDENT, item, letter, AFTER)
+    found = needed(seen("i0", "i1"), FOUR.plan, STUDENT, item, letter, {}, AFTER)
     assert (found.reach, found.score) == (reach, score)
     tenth = Fraction(score) - Fraction(1, 10)
     just_less = tried(seen("i0", "i1"), FOUR.plan, STUDENT, {"i2": tenth}, AFTER)
@@ -42,7 +42,13 @@ def test_what_one_item_would_have_to_bring(letter: str, reach: str, score: str) 
 
 def test_what_any_score_does_and_what_none_can() -> None:
     item = FOUR.plan.columns["i2"]
-    assert needed(seen("i0", "i1"), FOUR.plan, STUDENT, item, "F", AFTER) == Needed(item, "F", "any")
+    assert needed(seen("i0", "i1"), FOUR.plan, STUDENT, item, "F", {}, AFTER) == Needed(item, "F", "any")
     low = visible_course(course(FOUR.plan, {"s": ["1", "1"]}), "s", {"i0", "i1"})
-    assert needed(low, FOUR.plan, low.students[0].id, item, "A", AFTER) == Needed(item, "A", "not alone")
-    assert needed(low, FOUR.plan, low.students[0].id, item, "Z", AFTER).reach == "not alone"
+    assert needed(low, FOUR.plan, low.students[0].id, item, "A", {}, AFTER) == Needed(item, "A", "not alone")
+    assert needed(low, FOUR.plan, low.students[0].id, item, "Z", {}, AFTER).reach == "not alone"
+
+
+def test_what_is_typed_for_others_counts_beside_it() -> None:
+    item, typed = FOUR.plan.columns["i2"], {"i3": Fraction(10)}
+    found = needed(seen("i0", "i1"), FOUR.plan, STUDENT, item, "A", typed, AFTER)
+    assert (found.reach, found.score) == ("from", "9")

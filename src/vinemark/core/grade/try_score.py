@@ -65,7 +65,13 @@ def _mover(
     low, high = int(now * 10), int(item.points * 10)
     if high <= low or not reaches(item, high):
         return None
+    found = Fraction(lowest_tenths(lambda tenths: reaches(item, tenths), low, high), 10)
+    return found - now, Mover(item, exact_text(found), cell)
+
+
+def lowest_tenths(reaches: Callable[[int], bool], low: int, high: int) -> int:
+    """The lowest number of tenths that reaches something, by halving between one that does not and one that does."""
     while high - low > 1:
         middle = (low + high) // 2
-        low, high = (low, middle) if reaches(item, middle) else (middle, high)
-    return Fraction(high, 10) - now, Mover(item, exact_text(Fraction(high, 10)), cell)
+        low, high = (low, middle) if reaches(middle) else (middle, high)
+    return high

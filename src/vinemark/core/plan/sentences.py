@@ -165,15 +165,23 @@ def basis_words(plan: Plan) -> str:
 
 def plan_text(plan: Plan) -> str:
     """The whole plan in plain words, ready for a syllabus."""
-    lines = [basis_words(plan)]
-    lines += [f"{c.name}{_worth(plan, c)}. {_plain(plan, c)}" for c in plan.categories]
-    lines += plan_rule_words(plan)
+    lines = [basis_words(plan), *(category_text(plan, c) for c in plan.categories), *rules_beside(plan)]
+    return "\n".join(lines) + "\n"
+
+
+def category_text(plan: Plan, category: Category) -> str:
+    """One category in plain words: its name, what it is worth, and its rules."""
+    return f"{category.name}{_worth(plan, category)}. {_plain(plan, category)}"
+
+
+def rules_beside(plan: Plan) -> list[str]:
+    """The rules beside those of the categories: further ones, the cap, letters, rounding."""
+    lines = list(plan_rule_words(plan))
     if plan.cap is not None:
         lines.append(f"The course percent is at most {exact_text(plan.cap)}.")
     if plan.scale:
         lines.append("Letters: " + ", ".join(f"{r.letter} from {exact_text(r.cutoff)}" for r in plan.scale) + ".")
-    lines.append(rounding_words(plan.rounding))
-    return "\n".join(lines) + "\n"
+    return [*lines, rounding_words(plan.rounding)]
 
 
 def _plain(plan: Plan, category: Category) -> str:

@@ -39,8 +39,8 @@ class StudentsSee:
 
 
 def read_students_see(value: object) -> StudentsSee:
-    """The same as it is kept: an object of switches. Raises Refused."""
+    """The same as it is kept: an object of switches, of which those that came later may be absent. Raises Refused."""
     names = {one.name for one in fields(StudentsSee)}
-    if not isinstance(value, dict) or set(value) != names or not all(type(one) is bool for one in value.values()):
+    if not isinstance(value, dict) or not set(value) <= names or not all(type(one) is bool for one in value.values()):
         raise Refused("students_see", f"must say yes or no to {', '.join(sorted(names))}")
     return StudentsSee(**value)

@@ -13,7 +13,7 @@ from vinemark.core.grade.calculation import Grade, ItemResult, grade_of
 from vinemark.core.grade.contributions import Bar, bars
 from vinemark.core.grade.steps import BECAME, Steps, steps_of
 from vinemark.core.plan.plan import HUNDRED, Category, Item, Plan
-from vinemark.core.plan.sentences import plan_text
+from vinemark.core.plan.sentences import basis_words, category_text, rules_beside
 from vinemark.core.plan.worth import item_worth
 from vinemark.core.scores.sheet import Column
 from vinemark.core.statement.shown import FEWEST_SCORES, StudentsSee
@@ -45,10 +45,9 @@ class ShownWork:
 
 @dataclass(frozen=True)
 class ShownCategory:
-    """The work of one category, its weight in percent, and its rules in words."""
+    """The work of one category, and its rules in words."""
 
     category: Category
-    color: int
     rules: str
     work: Sequence[ShownWork]
 
@@ -62,6 +61,7 @@ class Statement:
     shows: StudentsSee
     course: Course
     whole: Plan
+    as_of: date
     categories: Sequence[ShownCategory]
     recorded: Sequence[ShownWork]
     grade: Grade
@@ -89,7 +89,6 @@ def statement_of(
     """A student's statement; `visible` are the items that students see, each with its figures over the class."""
     seen, whole = visible_course(course, student.id, visible), course.plan_of(student.id)
     grade = grade_of(seen, student.id, as_of)
-    rules = plan_text(whole).strip().splitlines()
     results = {one.item.id: one for category in grade.categories for one in category.items}
 
     def work(item: Item, worth: Mapping[str, Fraction]) -> ShownWork:
@@ -100,18 +99,19 @@ def statement_of(
         shows=shows,
         course=seen,
         whole=whole,
+        as_of=as_of,
         categories=[
             ShownCategory(
-                category, place % 6, rules[1 + place], [work(i, item_worth(whole, category)) for i in category.items]
+                category, category_text(whole, category), [work(i, item_worth(whole, category)) for i in category.items]
             )
-            for place, category in enumerate(whole.categories)
+            for category in whole.categories
         ],
         recorded=[work(item, {}) for item in _recorded(whole)],
         grade=grade,
         worked=steps_of(seen.plan, grade) if shows.percent else None,
         letter=(grade.letter or "") if shows.letter else "",
         bars=bars(grade) if shows.percent else [],
-        rules=[rules[0], *rules[1 + len(whole.categories) :]],
+        rules=[basis_words(whole), *rules_beside(whole)],
         left_out=[one.text or f"a requirement ({one.id})" for one in left_out(whole, visible)],
     )
 

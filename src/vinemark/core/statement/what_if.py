@@ -10,6 +10,7 @@ from vinemark.core.base.number import exact_text
 from vinemark.core.course.cell import Cell
 from vinemark.core.course.course import Course
 from vinemark.core.grade.calculation import Grade, grade_of
+from vinemark.core.grade.try_score import lowest_tenths
 from vinemark.core.plan.plan import Item, Plan
 from vinemark.core.plan.scale import sorted_scale
 
@@ -41,8 +42,11 @@ class Needed:
     score: str = ""
 
 
-def needed(course: Course, whole: Plan, student_id: str, item: Item, letter: str, as_of: date) -> Needed:
-    """The lowest score in tenths of a point, up to full points, by which an item alone would bring a letter or better.
+def needed(
+    course: Course, whole: Plan, student_id: str, item: Item, letter: str, typed: Mapping[str, Cell], as_of: date
+) -> Needed:
+    """The lowest score in tenths of a point, up to full points, by which an item beside what is typed for others would
+    bring a letter or better.
 
     By halving, as a higher score never lowers a grade but for drops of the highest, where full points decide.
     """
@@ -50,18 +54,15 @@ def needed(course: Course, whole: Plan, student_id: str, item: Item, letter: str
     enough = frozenset(order[: order.index(letter) + 1]) if letter in order else frozenset()
 
     def reaches(tenths: int) -> bool:
-        typed: dict[str, Cell] = {item.id: Fraction(tenths, 10)}
-        return tried(course, whole, student_id, typed, as_of).letter in enough
+        beside = {**typed, item.id: Fraction(tenths, 10)}
+        return tried(course, whole, student_id, beside, as_of).letter in enough
 
     low, high = 0, int(item.points * 10)
     if not reaches(high):
         return Needed(item, letter, "not alone")
     if reaches(low):
         return Needed(item, letter, "any")
-    while high - low > 1:
-        middle = (low + high) // 2
-        low, high = (low, middle) if reaches(middle) else (middle, high)
-    return Needed(item, letter, "from", exact_text(Fraction(high, 10)))
+    return Needed(item, letter, "from", exact_text(Fraction(lowest_tenths(reaches, low, high), 10)))
 
 
 def tried(course: Course, whole: Plan, student_id: str, typed: Mapping[str, Cell], as_of: date) -> Grade:

@@ -1,6 +1,7 @@
 """Leaving: an account is deleted by its owner, once every section of theirs is, each with its archive."""
 
 from collections.abc import Iterable, Sequence
+from typing import Protocol
 
 from vinemark.section.acts.accounts import is_password
 from vinemark.store import people, sections
@@ -15,14 +16,39 @@ def sections_left(connections: Iterable[Connection], person_id: int) -> Sequence
     return [one for one in found if one.role == "instructor" and not one.archive and one.instructors == 1]
 
 
-def why_not_delete(home: Connection, person_id: int, left: int, password: str, cheap_hash: bool) -> str:
-    """Why an account cannot be deleted, `left` being its sections everywhere; empty where it can.
+class DatabaseElsewhere(Protocol):
+    """A database that another machine serves."""
 
-    Raises TooManyAtOnceError.
+    def left(self, person_id: int) -> int:
+        """How many sections somebody has there."""
+
+    def leave(self, person_id: int) -> int:
+        """Take an account out of it; how many sections stood in the way."""
+
+
+def delete_account(
+    home: Connection,
+    others: Sequence[Connection],
+    elsewhere: Sequence[DatabaseElsewhere],
+    request: Act,
+    password: str,
+    cheap_hash: bool,
+) -> str:
+    """Delete the acting person's account everywhere; why not, nothing where it is done. Raises TooManyAtOnceError.
+
+    The home database comes last: where something fails before, it is done again from the start.
     """
+    person = request.person_id or 0
+    left = len(sections_left([home, *others], person)) + sum(one.left(person) for one in elsewhere)
     if left:
         return "Delete your sections first, or hand them over."
-    return "" if is_password(home, person_id, password, cheap_hash) else "This is not your password."
+    if not is_password(home, person, password, cheap_hash):
+        return "This is not your password."
+    for one in elsewhere:
+        one.leave(person)
+    for connection in [*others, home]:
+        leave_database(connection, request, person)
+    return ""
 
 
 def leave_database(connection: Connection, request: Act, person_id: int) -> None:

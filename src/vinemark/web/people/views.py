@@ -37,7 +37,7 @@ from vinemark.section.acts.accounts import (
     same_code,
     sign_in,
 )
-from vinemark.section.acts.leave import leave_database, sections_left, why_not_delete
+from vinemark.section.acts.leave import delete_account, sections_left
 from vinemark.section.outcome import Done
 from vinemark.store import people, sign_ins
 from vinemark.store.database import Row
@@ -45,7 +45,7 @@ from vinemark.store.history import Act
 from vinemark.store.numbered import KnownPerson
 from vinemark.web.databases import all_databases, databases_here, home, is_kept_here
 from vinemark.web.events import tell_log
-from vinemark.web.machines import Who, machines
+from vinemark.web.machines import Elsewhere, Who, machines
 from vinemark.web.request import my_email, new_act, person_id, settings, sign_in_key, take_notice, tell
 
 DEVICE_COOKIE = "vinemark-device"
@@ -316,20 +316,15 @@ def sign_out_others() -> ResponseReturnValue:
 @login_required  # type: ignore[untyped-decorator]
 def delete() -> ResponseReturnValue:
     """Delete the account: nothing of it is left but a name on lines of the history."""
-    mail, person, typed = my_email(), person_id(), request.form.get("delete_password", "")
-    away = all_databases().elsewhere
-    left = len(sections_left(databases_here(), person)) + sum(machines().ask(one, "left", person) for one in away)
+    mail, typed = my_email(), request.form.get("delete_password", "")
+    away = [Elsewhere(one) for one in all_databases().elsewhere]
+    others = [one for one in databases_here() if one is not home()]
     try:
-        why_not = why_not_delete(home(), person, left, typed, settings().cheap_hashes)
+        why_not = delete_account(home(), others, away, new_act(), typed, settings().cheap_hashes)
     except TooManyAtOnceError:
         return account_page({"delete": CROWDED}, 503)
     if why_not:
         return account_page({"delete": why_not}, 422)
-    # The home database comes last: where something fails before, it is done again from the start.
-    for one in away:
-        machines().ask(one, "leave", person)
-    for connection in reversed(list(databases_here())):
-        leave_database(connection, new_act(), person)
     tell_log("account deleted", email=mail)
     logout_user()
     session.clear()

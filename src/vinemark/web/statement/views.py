@@ -116,8 +116,7 @@ def _tried(found: StudentsSection) -> ResponseReturnValue:
         typed = _typed(found)
     except Refused as refused:
         return render_template("statement/_tried.html", refused=refused, statement=shown), 422
-    as_of, student = found.now.date(), shown.student.id
-    grade = tried(shown.course, shown.whole, student, typed, as_of)
+    grade = tried(shown.course, shown.whole, shown.student.id, typed, shown.as_of)
     percent = shown_percent(shown.whole, grade.percent) if shown.shows.percent and grade.percent is not None else ""
     return render_template(
         "statement/_tried.html",
@@ -126,17 +125,17 @@ def _tried(found: StudentsSection) -> ResponseReturnValue:
         grade=grade,
         percent=percent,
         typed=typed,
-        want=_wanted(found) if shown.shows.letter else None,
+        want=_wanted(found, typed) if shown.shows.letter else None,
     )
 
 
-def _wanted(found: StudentsSection) -> Needed | None:
-    """What one item would have to bring for the letter that is chosen."""
+def _wanted(found: StudentsSection, typed: Mapping[str, Cell]) -> Needed | None:
+    """What one item would have to bring for the letter that is chosen, beside what is typed for others."""
     shown, letter = found.statement, request.args.get("letter", "")
     item = shown.whole.item(request.args.get("item", ""))
     if item is None or item.id not in _to_come(found) or letter not in {row.letter for row in shown.whole.scale}:
         return None
-    return needed(shown.course, shown.whole, shown.student.id, item, letter, found.now.date())
+    return needed(shown.course, shown.whole, shown.student.id, item, letter, typed, shown.as_of)
 
 
 def _to_come(found: StudentsSection) -> set[str]:
