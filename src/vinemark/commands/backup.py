@@ -12,7 +12,7 @@ from vinemark.core.base.dates import time_words
 from vinemark.core.base.refused import Refused
 from vinemark.core.course.databases import HOME, KeptApart
 from vinemark.settings import Settings, from_environment
-from vinemark.store.copying import open_to_read, put_in_place, refuse_unfit, take_copy
+from vinemark.store.copying import BESIDE_DATABASE, open_to_read, put_in_place, refuse_unfit, take_copy
 from vinemark.store.history import latest_time
 
 
@@ -78,7 +78,8 @@ def _copy_of(one: KeptApart, file: str | None, address: str, number: int | None,
     database = Path(one.file)
     fetched = database.with_name(f"{database.name}.fetched")
     fetched.unlink(missing_ok=True)
-    stack.callback(fetched.unlink, missing_ok=True)
+    for ending in ("", *BESIDE_DATABASE):
+        stack.callback(fetched.with_name(f"{fetched.name}{ending}").unlink, missing_ok=True)
     said = fetch_replica(address_of(address, one.number), database, fetched)
     if said:
         click.echo(said)
