@@ -7,7 +7,7 @@ from itertools import pairwise
 
 from vinemark.core.syllabus.read.lexicon import is_stop
 from vinemark.core.syllabus.read.mentions import BRACKETED, OF_WORDS, Amount, WorkName, amounts, phrases
-from vinemark.core.syllabus.read.normal import phrase, whole
+from vinemark.core.syllabus.read.normal import NUMBER, phrase, value_of, whole
 
 WEIGHS = re.compile(
     r"\b(?:is|are|will be|counts?|counted|counting|worth|makes?(?: up)?|making up|carr(?:y|ies)|brings?|"
@@ -79,7 +79,7 @@ def joined(text: str, glossary: Collection[str] = (), in_points: bool = False, i
     `in_points`: the sentences beside it speak of points, so that its bare numbers may be points too; `in_parts`: one
     before it shares the grade out in halves and quarters.
     """
-    names, found = phrases(text, glossary), amounts(text, in_points, in_parts)
+    names, found = phrases(text, glossary), _without_parts(text, amounts(text, in_points, in_parts))
     names = [*names, *_gerunds(text, found)]
     result: list[Joined] = []
     for unit in ("weight", "points"):
@@ -88,7 +88,60 @@ def joined(text: str, glossary: Collection[str] = (), in_points: bool = False, i
     if not result and len(found) == 1 and AMOUNT_ALONE.fullmatch(text[: found[0].start] + text[found[0].end :]):
         result = [_made(text, found[0], None, 20, pronoun=True)]
     wider = [_with_partner(text, names, one) for one in result]
+    wider = [both for one in wider for both in _to_both(text, names, one)]
+    wider = [shared for one in wider for shared in _shared_evenly(text, names, one)]
     return sorted((j for one in wider for j in _apart(text, names, one)), key=lambda j: j.amount.start)
+
+
+def _without_parts(text: str, found: list[Amount]) -> list[Amount]:
+    """'150 points from the trip: 100 for the report, 50 for coming along': what is behind the colon is inside."""
+    for place, one in enumerate(found):
+        inner = [a for a in found[place + 1 :] if a.unit == one.unit]
+        colon = text.find(":", one.end, inner[0].start) if inner else -1
+        numbers = [value_of(m[0]) or 0 for m in A_NUMBER.finditer(text, colon)] if colon >= 0 else []
+        if len(numbers) > 1 and sum(numbers) == one.value:
+            return [a for a in found if a not in inner]
+    return found
+
+
+A_NUMBER = re.compile(NUMBER)
+EVENLY = re.compile(
+    r",? ?(?:(?:is|are|will be|gets?) )?(?:split|divided|shared|distributed) (?:up )?(?:evenly|equally|in half|"
+    r"in equal parts)? ?"
+    r"(?:between|among|over|into) "
+)
+JOINED_BY = re.compile(r" and (?:the |your |a |an )?")
+
+
+def _to_both(text: str, names: Sequence[WorkName], one: Joined) -> list[Joined]:
+    """'The midterm and the final are 15% each': the amount is of each of two names."""
+    named = one.phrase
+    if named is None or not one.each or one.count or not named.known or named.each or named.end > one.amount.start:
+        return [one]
+    first = next((p for p in names if p.known and not p.count and JOINED_BY.fullmatch(text, p.end, named.start)), None)
+    if first is None or not re.fullmatch(r"[a-z ,]{0,30}", text[named.end : one.amount.start]):
+        return [one]
+    return [replace(one, phrase=first, each=False), replace(one, each=False)]
+
+
+LIST_SIGN = re.compile(r"\W*(?:and |or )?(?:the |your |a |an |my )?\W*")
+
+
+def _shared_evenly(text: str, names: Sequence[WorkName], one: Joined) -> list[Joined]:
+    """'The remaining 30% are split evenly between a notebook and a diary': to each its part."""
+    led = EVENLY.match(text, one.amount.end)
+    listed: list[WorkName] = []
+    place = led.end() if led else len(text)
+    for named in sorted((p for p in names if p.start >= place), key=lambda p: p.start):
+        if LIST_SIGN.fullmatch(text, place, named.start):
+            listed.append(named)
+            last = len(listed) > 1 and re.search(r"\b(?:and|or)\b", text[place : named.start])
+            place = len(text) if last else named.end
+    if len(listed) < 2 or one.amount.value is None:
+        return [one]
+    part = replace(one.amount, value=one.amount.value / len(listed), parts=())
+    score = max(one.score, 25)
+    return [Joined(part, named, False, False, score, named.count) for named in listed]
 
 
 AMOUNT_ALONE = re.compile(r"\W*(?:of (?:the|your) (?:final |course )?grade|in all|together|total|each)?\W*")
@@ -158,7 +211,7 @@ def _best(text: str, names: Sequence[WorkName], own: Sequence[Amount], every: Se
 
 GERUND = re.compile(
     r"(?:(?<=\bfor )|(?<=\bby ))[a-z]+ing (?:the |your |a |in |on |up |out )?[a-z][a-z -]{2,40}(?=[,.;:(]|$)|what "
-    r"you [a-z]+ [a-z -]{2,30}?(?=[,.;:(]| is | counts?)"
+    r"(?:you [a-z]+|happens|goes on|we do) [a-z -]{2,30}?(?=[,.;:(]| is | counts?)"
 )
 
 
@@ -212,6 +265,10 @@ def _left(text: str, names: Sequence[WorkName], amount: Amount, edge: int, alone
     return options
 
 
+OF_THIS = re.compile(r"(?<=\bgrade )(?:for|in|of) (?:this|the|our|my) [a-z]+(?= (?:is|consists|comes|has|will)\b)")
+"""'The grade for this seminar is': what all of it is of."""
+RELATIVE = re.compile(r", (?:which|who|whom|whose|where)\b[^,;.:()\d]{3,60},(?= )")
+"""'Cleaning duty, which everybody has once, is worth': what is said by the way."""
 NO_MEASURE = frozenset(["credit", "toward", "towards", "overall", "altogether", "total"])
 
 
@@ -224,6 +281,8 @@ def _measured(text: str, amount: Amount) -> int:
 def _stretch_before(text: str, names: Sequence[WorkName], amount: Amount, edge: int) -> _Before:
     hidden = BRACKETED.sub(lambda m: " " * len(m[0]), text[edge : amount.start])
     hidden = re.sub(r"^[^()]*\)", lambda m: " " * len(m[0]), hidden)
+    hidden = OF_THIS.sub(lambda m: " " * len(m[0]), hidden)
+    hidden = RELATIVE.sub(lambda m: " " * len(m[0]), hidden)
     verb = WEIGHS.search(hidden)
     stop = edge + (verb.start() if verb else len(hidden.rstrip(" ,:;=-|(")))
     inside = [p for p in names if edge <= p.start and p.end <= stop and hidden[p.start - edge : p.end - edge].strip()]
@@ -278,10 +337,25 @@ def _before_bracket(text: str, names: Sequence[WorkName], amount: Amount, opened
     """'Attendance (10%)', or, where what stands right before is no known name, 'attendance matters (10%)'."""
     near = [p for p in names if p.end <= opened and not text[p.end : opened].strip()]
     options = [_made(text, amount, near[-1], 40 if near[-1].known else 25)] if near else []
+    wider = _with_what(text, names, near[-1]) if near else None
+    if wider is not None:
+        options.append(_made(text, amount, wider, 41))
     known = [p for p in names if p.known and p.end <= opened and not re.search(r"[(,;]", text[p.end : opened])]
     if known and not (near and near[-1].known):
         options.append(_made(text, amount, known[-1], 12))
     return options
+
+
+WITH = re.compile(r" (?:with|about)(?: an?| the| your)? ")
+
+
+def _with_what(text: str, names: Sequence[WorkName], named: WorkName) -> WorkName | None:
+    """'A group experiment with a poster (75 points)' is one name."""
+    led = (p for p in names if p.known and p.end < named.start and WITH.fullmatch(text, p.end, named.start))
+    first = next(led, None)
+    if first is None:
+        return None
+    return WorkName(first.start, named.end, text[first.start : named.end], first.count, True, first.each)
 
 
 def _antecedent(inside: Sequence[WorkName], pronoun: re.Match[str]) -> WorkName | None:
@@ -344,9 +418,10 @@ def _subject_score(before: _Before, named: WorkName) -> int:
 
 
 SHARED_OUT = re.compile(
-    r"\b(?:grade|mark|average|total|score|result)s? (?:is|are|will be|=|consists? of|is made up of|comes? from|"
+    r"\b(?:grade|mark|average|total|score|result)s?(?: (?:for|in|of) (?:this|the|our|my) [a-z]+)? (?:is|are|will be|"
+    r"=|consists? of|is made up of|comes? from|"
     r"depends? on|is based on|"
-    r"breaks? down as|has)\b|\bas follows\b|\bmade (?:up )?of\b"
+    r"breaks? down as|has)\b|\b(?:grade|mark)s?: ?(?=\d)|\bas follows\b|\bmade (?:up )?of\b"
 )
 """'Your grade is 40% garden work, 25% walks': here each amount leads its name."""
 

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 
 from vinemark.core.syllabus.read.drops import find_drops
-from vinemark.core.syllabus.read.layout import Page
+from vinemark.core.syllabus.read.layout import Page, TextLine
 from vinemark.core.syllabus.read.normal import NUMBER, POINTS_WORD, value_of, whole
 from vinemark.core.syllabus.read.rows import A_NUMBER_OF, PART_WORDS, PENALTY_ROW, PER_ITEM, RowReading
 
@@ -71,9 +71,30 @@ def points_totals(flat: str) -> set[Fraction]:
     return {found for match in POINTS_TOTAL.finditer(flat) if (found := value_of(next(g for g in match.groups() if g)))}
 
 
+def totals_of(page: Page) -> set[Fraction]:
+    """Numbers that the text calls the total of points, and those that stand alone on a line."""
+    return points_totals(page.flat) | _lone_numbers(page)
+
+
+def _lone_numbers(page: Page) -> set[Fraction]:
+    words = (
+        page.flat[line.start : line.end].strip(" |*_=-") for line in page.lines if line.end - line.start < LONGEST_ALONE
+    )
+    return {
+        found
+        for word in words
+        if LONE.fullmatch(word) and (found := value_of(word)) is not None and found >= LEAST_ALONE
+    }
+
+
+LONGEST_ALONE = 120
+LEAST_ALONE = 50
+LONE = re.compile(rf"{NUMBER}(?:{POINTS_WORD})?")
+
+
 def chosen(page: Page, found: Sequence[RowReading]) -> list[RowReading]:
     """The entries that are the course's categories; extra credit rows with them."""
-    totals = points_totals(page.flat)
+    totals = totals_of(page)
     blocks = _blocks(page, found)
     for block in blocks:
         _parts_of_one(block)
@@ -84,8 +105,10 @@ def chosen(page: Page, found: Sequence[RowReading]) -> list[RowReading]:
     if best < 3:
         return []
     picked = list(block.entries)
+    summed = any(e.total for e in block.entries) or points_of(block.ordinary) in _lone_numbers(page)
+    whole = summed and points_of(block.ordinary) in totals
     for other_score, _, other in scored:
-        if other is not block and other_score > -3 and _belongs(block, other):
+        if other is not block and other_score > -3 and _belongs(block, other, whole):
             picked += other.entries
     picked = _innermost(picked)
     return [e for e in picked if not e.total]
@@ -100,10 +123,12 @@ def _parts_of_one(block: Block) -> None:
             entry.weight, entry.weight_each, entry.points = 100 * (part or Fraction(0)), False, None
 
 
-def _belongs(block: Block, other: Block) -> bool:
-    """Whether another block completes this one: extra credit, or just what is missing to 100."""
+def _belongs(block: Block, other: Block, whole: bool) -> bool:
+    """Whether another block completes this one, unless it is whole: extra credit, or just what is missing to 100."""
     if all(e.extra for e in other.entries):
         return True
+    if whole:
+        return False
     weights, more = weights_of(block.ordinary), weights_of(other.ordinary)
     same = block.entries[0].section is other.entries[0].section
     return bool(weights and more and weights + more == 100) or (
@@ -156,7 +181,14 @@ def score(block: Block, totals: set[Fraction]) -> int:
         + 6 * _mostly(ordinary, PART_WORDS)
         + 6 * _mostly(ordinary, PENALTY_ROW)
     )
+    found += 5 * (sum(map(_is_product, ordinary)) > 1)
     return found - 4 * (len(ordinary) == 1 and weights != 100)
+
+
+def _is_product(entry: RowReading) -> bool:
+    """Whether a row says how many, the points of each and their product."""
+    several = entry.count is not None and entry.count > 1 and entry.points_each is not None
+    return several and entry.points == (entry.points_each or 0) * (entry.count or 0)
 
 
 def _mostly(found: Sequence[RowReading], words: re.Pattern[str]) -> bool:
@@ -221,6 +253,31 @@ def _members_by_sum(rows: Sequence[RowReading], index: int) -> list[RowReading]:
     return []
 
 
+FOOTNOTE = re.compile(r"(?P<sign>\*{1,3}|[\u2020\u2021\u00a7\u00b9\u00b2\u00b3])\s*(?=\S)")
+FOOTNOTE_SIGNS = re.compile(r"\*+|[\u2020\u2021\u00a7\u00b9\u00b2\u00b3]")
+FOOTNOTE_LINES = 8
+
+
+def footnotes(page: Page, picked: Sequence[RowReading]) -> list[tuple[TextLine, RowReading]]:
+    """Drops said below the rows under a sign that one of them bears; gives the lines that were read."""
+    last = max((entry.line for entry in picked), default=0)
+    read: list[tuple[TextLine, RowReading]] = []
+    for line in page.lines[last + 1 : last + 1 + FOOTNOTE_LINES]:
+        led = FOOTNOTE.match(page.raw[line.start : line.end].strip())
+        drops = find_drops(page.flat[line.start : line.end]) if led else []
+        bearing = [entry for entry in picked if led and _bears(page, entry, led["sign"])]
+        if drops and len(bearing) == 1 and not bearing[0].drops:
+            bearing[0].drops = drops
+            bearing[0].count = bearing[0].count or drops[0].of
+            read.append((line, bearing[0]))
+    return read
+
+
+def _bears(page: Page, entry: RowReading, sign: str) -> bool:
+    """Whether a row has a sign once: twice it only makes words bold."""
+    return FOOTNOTE_SIGNS.findall(page.raw[entry.start : entry.end + len(sign)]).count(sign) == 1
+
+
 def nested_notes(page: Page, entry: RowReading, following: int) -> None:
     """Counts and drops said in the lines that stand deeper below an entry."""
     for line in page.lines[entry.line + 1 : following]:
@@ -229,6 +286,8 @@ def nested_notes(page: Page, entry: RowReading, following: int) -> None:
         if line.kind not in {"item", "text"} or line.indent <= entry.indent:
             continue
         text = page.flat[line.cells[0].start if line.cells else line.start : line.end].strip()
+        if LONE.fullmatch(text):
+            continue
         entry.drops = entry.drops or find_drops(text)
         each = PER_ITEM.search(text)
         if each and entry.points_each is None:

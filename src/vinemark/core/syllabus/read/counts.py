@@ -54,7 +54,9 @@ MOVED = re.compile(
 )
 COUNT_OF_THEM = phrase(
     r"\b(?P<n>{number}) (?:of (?:them|these)\b|in (?:all|total|number)\b|times (?:in|over|during) the)|of which "
-    r"(?:there (?:will be|are)|i (?:give|assign|collect)|we (?:have|do)|you (?:do|write)) (?P<m>{number})"
+    r"(?:there (?:will be|are)|i (?:give|assign|collect)|we (?:have|do)|you (?:do|write)) (?P<m>{number})|"
+    r"(?<=, )(?P<k>{number}) (?:altogether|all told)\b|"
+    r"(?:^\W*(?:[a-z ]{2,30}: )?)(?P<l>{number}) (?:are|will be) (?:assigned|given|collected|written|due)\b"
 )
 ALONE = phrase(
     r"^\W*(?:[a-z][a-z &'-]{2,40}[.:] )?(?:there (?:are|will be)|we have|you will have|expect) "
@@ -130,8 +132,8 @@ def _of_sentence(
     for match in COUNT_OF_THEM.finditer(text):
         others = any(p.known for p in phrases(text[: match.start()]))
         near = named_before(text[: match.start()], categories) or (None if others else topic)
-        if not NOT_COUNTED.search(text[: match.start()]):
-            yield from _made(sentence, near, match["n"] or match["m"], match.span())
+        if text[: match.start()].endswith(", ") or not NOT_COUNTED.search(text[: match.start()]):
+            yield from _made(sentence, near, match[match.lastgroup or "n"], match.span())
     bracketed = list(IN_BRACKETS.finditer(text))
     for match in bracketed if len(bracketed) == 1 else ():
         speaking = named_before if match[0].startswith("(there") else _right_before

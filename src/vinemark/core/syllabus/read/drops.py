@@ -17,7 +17,7 @@ class Drop(NamedTuple):
     of: int | None = None
 
 
-LOW = r"(?:lowest|worst|poorest|weakest|smallest|least|bottom)"
+LOW = r"(?:lowest|worst|poorest|weakest|smallest|least|fewest|bottom|low(?= (?:score|grade|mark|quiz|test|exam|one)))"
 HIGH = r"(?:best|top|highest|strongest)"
 FEW_WORDS = r"(?:[a-z'&/-]+ ){0,5}?"
 NOT = (
@@ -71,6 +71,9 @@ KEPT: Sequence[Saying] = (
     ),
     saying(rf"^\W*(?:the |your )?{HIGH} {{n:number}}\b(?! ?%)(?: [a-z' -]{{0,40}})?\W*$", "best 8"),
 )
+OF_SO_MANY = phrase(r"\((?P<n>{number}) of (?P<of>{number})\)")
+"""'Weekly questions (10 of 13)': the best ten."""
+MOST_OF_SO_MANY = 40
 DROPPED: Sequence[Saying] = (
     saying(
         rf"{{n:number}} (?:[a-z'-]+ ){{1,4}}?with the {LOW} (?:[a-z]+ )?{NOT}{UNCOUNTED}",
@@ -112,6 +115,11 @@ DROPPED: Sequence[Saying] = (
     saying(
         rf"\b(?:so|as) (?:is|are|will be) (?:the |your )?(?:{{n:number}} )?{LOW}(?: {{m:number}})?",
         "and so are the two lowest quizzes",
+    ),
+    saying(
+        r"{n:number} of (?:the|your) [a-z]+(?:, [a-z ]{3,20},)? (?:(?:do|does|will|are|need) not|don't|"
+        r"won't) (?:be )?count",
+        "two of the notes, your choice, do not count",
     ),
     saying(r"(?:^|[(,;|:] ?|with )(?:the )?{n:number} (?:dropped|drops?)\b", "12 sets, 2 dropped"),
     saying(r"(?:^|[(,;|:] ?)drops? {n:number}\b(?! ?%)", "drop 2"),
@@ -156,7 +164,8 @@ OTHER_SUPERLATIVE = phrase(
 """'The two thinnest entries': a superlative of few words that is no praise, with its number."""
 HIGHEST = phrase(rf"(?:\b{{n:number}} )?\b{HIGH}(?:[- ]scor(?:ing|ed))?(?: {{m:number}}\b(?! ?%))?")
 BEFORE_LOWEST = phrase(
-    r"\b(?P<m>{number}) (?:that|which|with the|having the|whose [a-z]+ (?:is|are)) (?:[a-z]+ ){0,2}$|"
+    r"\b(?P<m>{number}) (?:(?!points?\b|pts\b)[a-z]+ (?=that |which ))?(?:that|which|with the|having the|"
+    r"whose [a-z]+ (?:is|are)) (?:[a-z]+ ){0,2}$|"
     r"\b(?P<n>{number}) (?!points?\b|pts\b|percent\b|minutes?\b|pages?\b|marks?\b)(?:of (?:the |your |these |my "
     r")?(?:{number} )?)?(?:[a-z]+ )?[a-z][a-z -]{2,40}, (?:the |"
     r"your |those with the |with the )?$"
@@ -167,12 +176,12 @@ COUNTING_WORDS = re.compile(
     r"entered?|matter|"
     r"make up|go into|added|based on|contribute|graded|comput\w*|calculat\w*|enters?|look|determine)\b"
 )
-REMOVAL = re.compile(rf"\b(?:{REMOVED})\b")
+REMOVAL = re.compile(rf"(?:\b|(?<=[a-z])(?=n't))(?:{REMOVED})\b")
 CLAUSE_END = re.compile(r"[;:]|\. |, (?:and|but|so) (?=(?:i|you|we|the|your|a|no|there)\b)")
 CONDITION = re.compile(
     r"\bprovided\b|\bas long as\b|\bonly if\b|\bon condition\b|\breplac|\bin exchange\b|"
-    r"\bunless\b|^if\b|^when (?!i |we |the )|^should\b|"
-    r"\bif (?!you (?:miss|are|have|were|fall|must))[a-z]+ (?!miss)"
+    r"\bunless\b|^if\b(?! you [a-z ]{2,20} more\b)|^when (?!i |we |the )|^should\b|"
+    r"\bif (?!you (?:miss|are|have|were|fall|must|[a-z ]{2,20} more\b))[a-z]+ (?!miss)"
 )
 BUILT_IN = re.compile(r"(?:dropped|drop|count|quiz)[^,;]{0,120}?[,;-]? (?:so|thus|therefore|and) if\b")
 
@@ -182,7 +191,10 @@ def is_conditional(sentence: str) -> bool:
     return bool(CONDITION.search(sentence)) and not BUILT_IN.search(sentence)
 
 
-SPOKEN = re.compile(rf"{LOW}|[a-z]{{3}}est\b|{HIGH}|\bdrop|\bskip|\bmiss|\bcount|\bfree\b|thrown|discard|forgiv")
+SPOKEN = re.compile(
+    rf"\(\w+ of \w+\)|{LOW}|[a-z]{{3}}est\b|{HIGH}|\bdrop|\bskip|\bmiss|\bcount|\bfree\b|thrown|"
+    rf"discard|forgiv"
+)
 """A text without any of these speaks of no drop."""
 
 
@@ -191,8 +203,15 @@ def find_drops(text: str) -> list[Drop]:
     if not SPOKEN.search(text) or is_conditional(text):
         return []
     kept = [_kept(match) for way in KEPT for match in way.pattern.finditer(text)]
+    kept += [drop for match in OF_SO_MANY.finditer(text) if _most_of(drop := _kept(match))]
     dropped = [_numbered(text, match) for way in DROPPED for match in way.pattern.finditer(text)]
     return _apart([*kept, *dropped, *_loose(text)])
+
+
+def _most_of(drop: Drop) -> bool:
+    """Whether it keeps the better part of a number of items: '(9 of 90)' does not."""
+    best, of = drop.best or 0, drop.of or 0
+    return best < of <= min(2 * best, MOST_OF_SO_MANY)
 
 
 def _loose(text: str) -> list[Drop]:
@@ -221,7 +240,15 @@ def _best(text: str, match: re.Match[str]) -> Drop | None:
 def _number_before(text: str, match: re.Match[str]) -> int | None:
     """'Two of the labs, the lowest ones': the number that stands apart from its word."""
     before = BEFORE_LOWEST.search(text, max(0, match.start() - 70), match.start())
-    return whole(before["n"] or before["m"]) if before else None
+    low = LOWEST_WORD.search(text, match.start())
+    if before is None or (before["n"] and low and not APPOSED.match(text, low.end())):
+        return None
+    return whole(before["n"] or before["m"])
+
+
+LOWEST_WORD = re.compile(rf"{LOW}|[a-z]{{2,9}}est\b|{HIGH}")
+APPOSED = re.compile(r" ones?\b|,|\W*$|\)|;|\.| (?:in|by|of|with) ")
+"""'Two of them, the lowest,': what is said of the ones before, no clause of its own."""
 
 
 def _clause(text: str, match: re.Match[str]) -> tuple[int, int]:

@@ -2,19 +2,24 @@
 
 import re
 from collections.abc import Iterator, Sequence
+from fractions import Fraction
 from typing import NamedTuple
 
 from vinemark.core.syllabus.facts import SaidCategory
 from vinemark.core.syllabus.read.layout import Page, Sentence
 from vinemark.core.syllabus.read.mentions import Amount, amounts
 from vinemark.core.syllabus.read.naming import is_extra
+from vinemark.core.syllabus.read.normal import phrase, whole
 
 ON_TOP = re.compile(
     r"\b(?:extra|bonus)\b|\bon top of\b|\b(?:beyond|above) the \d|\badds? (?:at most|as much as|as many as) |"
+    r"\badds? [\w.]{1,8} ?(?:%|percent|percentage points?|points?) to (?:your|the) (?:final|course|overall|total|"
+    r"semester|term)\b|"
     r"\badded (?:on)?to (?:your|the) (?:final|course|overall|total|semester|term|grade|average)\b"
 )
 NONE = re.compile(
-    r"\bno (?:extra|bonus)|\bnot (?:offer|give|accept|available|possible|be (?:any|given|offered))|\bnever\b|"
+    r"\bno (?:extra|bonus)|\bnot (?:offer|give|accept|available|possible|be (?:any|given|offered))|"
+    r"\bnever\b(?! more than)|"
     r"\bthere is none\b|"
     r"\bdo not (?:ask|offer)|\bdon't (?:ask|offer)|\bneither\b|\bwithout extra\b"
 )
@@ -24,7 +29,8 @@ WITHIN_ITEM = re.compile(
     r"\b(?:exams?|tests?|quiz(?:zes)?|sets?|papers?) (?:may |will )?(?:have|has|include|contain)"
 )
 MOST_OF_EXTRA = re.compile(
-    r"\b(?:up to|at most|a maximum of|maximum(?: of)?|no more than|not more than|capped at|as much as|as many "
+    r"\b(?:up to|at most|a maximum of|maximum(?: of)?|no more than|never more than|not more than|capped at|"
+    r"as much as|as many "
     r"as|limit(?:ed)? (?:to|of|is)|max\.?|"
     r"most (?:that )?(?:you|anyone) can (?:earn|get|gain) is) ?(?:of )?(?:another |an additional |an extra |a "
     r"total of )?$"
@@ -37,6 +43,16 @@ AVERAGE = re.compile(
     r"\b(?:final|course|overall|semester|term) (?:average|grade|percentage|mark|score|percent)|\bpercentage "
     r"points?\b"
 )
+
+
+OFTEN = phrase(
+    r"\b(?:up to|at most|no more than|not more than|never more than|a maximum of|limit(?:ed to| of|"
+    r":)?) (?:(?P<n>{number}) "
+    r"(?:of (?:them|these|those)|times|such|different|[a-z]+s)\b|(?P<twice>twice))|"
+    r"\b(?P<m>{number}) times at (?:the )?most|"
+    r"\b(?P<two>twice) at (?:the )?most"
+)
+MOST_OFTEN = 20
 
 
 class SaidExtra(NamedTuple):
@@ -71,12 +87,25 @@ def _offers(page: Page, weighted: bool) -> Iterator[SaidExtra]:
 def _best(text: str) -> Amount | None:
     """The most that can be had, else the amount of the sentence."""
     found: Sequence[Amount] = [a for a in amounts(text) if _can_be(text, a)]
-    limits = [a for a in found if MOST_OF_EXTRA.search(text[max(0, a.start - 50) : a.start])]
+    limits = [a for a in found if _is_limit(text, a)]
     return (limits or found or [None])[0]  # type: ignore[list-item]
 
 
+def _is_limit(text: str, amount: Amount) -> bool:
+    return MOST_OF_EXTRA.search(text[max(0, amount.start - 50) : amount.start]) is not None
+
+
+def most_of_row(text: str) -> tuple[Amount, int | None] | None:
+    """The most that a row of extra credit gives, or how often its amount can be had; None where it says neither."""
+    found = _best(text)
+    often = _how_often(text, found) if found is not None else None
+    return (found, often) if found is not None and (often or _is_limit(text, found)) else None
+
+
 MOST_PERCENT = 25
-BOUND = re.compile(r"(?<!no )(?<!not )\b(?:above|below|over|under|more than|less than|at least|beyond) (?:the )?$")
+BOUND = re.compile(
+    r"(?<!no )(?<!not )(?<!never )\b(?:above|below|over|under|more than|less than|at least|beyond) (?:the )?$"
+)
 
 
 def _can_be(text: str, amount: Amount) -> bool:
@@ -89,15 +118,32 @@ def _can_be(text: str, amount: Amount) -> bool:
 def _made(sentence: Sentence, amount: Amount, weighted: bool) -> SaidExtra:
     made = SaidCategory(_name(sentence.text, amount.start), extra=True, start=sentence.start, end=sentence.end)
     in_percent = amount.unit == "weight" or AVERAGE.search(sentence.text)
+    often = _how_often(sentence.text, amount)
+    most = (amount.value or Fraction(0)) * (often or 1)
+    made.count = often
     if weighted and in_percent:
-        made.weight = amount.value
+        made.weight = most
     elif amount.unit == "points":
-        made.points = amount.value
+        made.points = most
+        made.points_each = amount.value if often else None
     elif not weighted:
-        made.weight = amount.value
+        made.weight = most
     return SaidExtra(made, sentence.start, sentence.end)
 
 
+def _how_often(text: str, amount: Amount) -> int | None:
+    """'5 points, at most twice': how often it can be had; None where the amount is a limit."""
+    if _is_limit(text, amount):
+        return None
+    said = OFTEN.search(text, amount.end)
+    if said is None:
+        return None
+    times = 2 if said["twice"] or said["two"] else whole(said["n"] or said["m"])
+    return times if times and 1 < times <= MOST_OFTEN and said.start("n") != amount.start else None
+
+
+LONGEST_NAME, LONGEST_NAME_BEHIND = 5, 3
+"""In words; 'Bonus: enter the student map contest' tells what to do, and names nothing."""
 NAMED = re.compile(
     r"^\W*(?P<before>[a-z][a-z' -]{3,40}?) ?\((?:extra credit|bonus)\)|^\W*(?:extra credit|bonus)[:,-] "
     r"?(?P<after>[a-z][a-z' -]{3,30}?)[:,(-]"
@@ -108,4 +154,5 @@ def _name(text: str, amount_at: int) -> str:
     """A short name at the start of the sentence, or plain 'Extra credit'."""
     found = NAMED.match(text)
     name = (found["before"] or found["after"] or "") if found and found.end() <= amount_at + 2 else ""
-    return name[:1].upper() + name[1:] if 0 < len(name.split()) <= 5 else "Extra credit"
+    most = LONGEST_NAME if found and found["before"] else LONGEST_NAME_BEHIND
+    return name[:1].upper() + name[1:] if 0 < len(name.split()) <= most else "Extra credit"

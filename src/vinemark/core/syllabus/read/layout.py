@@ -146,6 +146,15 @@ class Page:
             told = asked.text.startswith("q:") and answer.text.startswith("a:")
             if told or (asked.text.endswith("?") and re.match(r"(?:no|yes|never|not?)\b", answer.text)):
                 answer.question = asked.text
+        self._ask_by_headings()
+
+    def _ask_by_headings(self) -> None:
+        """A heading that asks is the question of the paragraph below it."""
+        for heading, below in pairwise(self.blocks):
+            words = self.flat[heading.start : heading.end].strip(" #*=-")
+            if heading.kind == "heading" and words.endswith("?"):
+                for sentence in below.sentences[:1]:
+                    sentence.question = sentence.question or words
 
     def said(self, start: int, end: int) -> str:
         """The original words of a stretch, on one line."""

@@ -8,10 +8,19 @@ from functools import lru_cache
 from typing import Literal
 
 from vinemark.core.syllabus.read.lexicon import OPENERS, is_stop, is_work
-from vinemark.core.syllabus.read.normal import NUMBER, PART, PERCENT_SIGN, POINTS_WORD, part_of, value_of, whole
+from vinemark.core.syllabus.read.normal import (
+    NUMBER,
+    NUMBER_WORD,
+    PART,
+    PERCENT_SIGN,
+    POINTS_WORD,
+    part_of,
+    value_of,
+    whole,
+)
 
 WORD = re.compile(
-    rf"(?P<number>{NUMBER})(?P<unit>{PERCENT_SIGN}|{POINTS_WORD})?|[a-z][a-z'&-]*(?:/[a-z'-]+)*|[^\w\s]|\S"
+    rf"(?:{NUMBER_WORD})-(?:page|minute|hour|word|sentence|question|paragraph|week|day|act)\b|(?P<number>{NUMBER})(?P<unit>{PERCENT_SIGN}|{POINTS_WORD})?|[a-z][a-z'&-]*(?:/[a-z'-]+)*|[^\w\s]|\S"
 )
 BRACKETED = re.compile(r"\([^()]*\)|\[[^\[\]]*\]")
 NO_COUNT = re.compile(
@@ -237,7 +246,8 @@ def _before(text: str, words: Sequence[_Word], first: int) -> tuple[int | None, 
 
 
 AMOUNT = re.compile(
-    rf"(?P<percent>{NUMBER}){PERCENT_SIGN}|(?P<points>{NUMBER})(?:[ -](?:extra[ -]credit|extra|bonus|additional|"
+    rf"(?P<percent>{NUMBER})(?: (?:bonus|extra|additional)(?= percent))?{PERCENT_SIGN}|"
+    rf"(?P<points>{NUMBER})(?:[ -](?:extra[ -]credit|extra|bonus|additional|"
     rf"course))?{POINTS_WORD}|(?P<ratio>(?<![\d/])[1-9]/[1-9]\d?)(?![\d/])|"
     rf"(?P<part>{PART})"
 )

@@ -38,6 +38,16 @@ COUNTED = phrase(
 # 'Position papers x 6'
 TIMES_AFTER = re.compile(r"(?<!\s)\s{1,3}(?:x|@) ?(?P<n>\d{1,2})$", re.I)
 # 'the best five of the six essays'
+MEASURED = phrase(
+    r"(?i)(?:,| of) (?:about |at least )?{number}(?:(?: to |-){number})?[ -](?:minutes?|pages?|hours?|words)\b"
+    r"(?:, in {number} (?:stages|parts|steps))?$"
+)
+"""'Exit interview, 10 minutes', 'Term paper of 15 pages, in two stages'."""
+COUNT_BEHIND = phrase(
+    r"(?i), (?P<n>{number})(?: (?:in (?:all|total)|of them|entries|sheets|sets|times))?"
+    r"(?: (?:at|x|@))?(?: {number}(?:%|[ -][a-z]+)?)?(?: each)?$"
+)
+"""'Lecture exams, two at 12.5% each', 'Crop journal, 15 entries x 4'."""
 BEST_OF = phrase(r"^(?:best|top|highest) {number}(?: [a-z]+)? (?:out )?of (?:the |your )?(?P<n>{number}) ")
 LATER = re.compile(
     r"(?<!\s)\s+(?:is|are|will|was|were|has|have|makes?|counts?|comes?|can|must|may|should|together|"
@@ -49,7 +59,7 @@ LATER = re.compile(
     re.I,
 )
 TOTAL = re.compile(
-    r"^(?:grand |course |overall |semester |sub-?|sub )?totals?\b|^(?:sum|altogether|"
+    r"^(?:grand |course |overall |semester |sub-?|sub )?totals?\b|^(?:points )?possible$|^(?:sum|altogether|"
     r"all together|in all|overall|max(?:imum)?)\b|^total\b|^final (?:course )?(?:grade|mark)$|"
     r"^(?:course |your )?grade$"
 )
@@ -105,9 +115,13 @@ def clean(said: str) -> Name:
     text = re.sub(rf"(?i){NUMBER}{PERCENT_SIGN}|{NUMBER}{POINTS_WORD}(?: each)?", " ", text)
     text = " ".join(text.split()).strip(" \t:;,.=-|*#\"'")
     text = LEAD.sub("", text)
+    behind = COUNT_BEHIND.search(text)
+    if behind and re.search("[a-z]{3}", text[: behind.start()]):
+        return Name(clean(text[: behind.start()]).text, whole(behind["n"]))
     times = TIMES_AFTER.search(text)
     count = whole(times["n"]) if times else None
     text = text[: times.start()] if times else text
+    text = MEASURED.sub("", text)
     best = BEST_OF.match(text.lower())
     if best:
         count = whole(best["n"])
@@ -115,7 +129,7 @@ def clean(said: str) -> Name:
     found = COUNTED.match(text.lower())
     if found:
         count = whole(found["n"])
-        text = text[found.end() :]
+        text = re.sub(r"^(?:x|@) +", "", text[found.end() :])
     text = LEAD.sub("", text)
     if not text.lower().startswith("what "):
         text = LATER.sub("", text)

@@ -68,7 +68,10 @@ VULGAR = {"½": Fraction(1, 2), "⅓": Fraction(1, 3), "⅔": Fraction(2, 3), "�
 
 _TENS = "|".join(TENS)
 _UNITS = "|".join(sorted(UNITS, key=len, reverse=True))
-NUMBER_WORD = rf"(?:(?:{_TENS})(?:[- ](?:{'|'.join(UNITS[1:10])}))?|(?:an? |one )?(?:hundred|dozen)|{_UNITS})"
+HUNDREDS = rf"(?:{'|'.join(UNITS[1:10])}) hundred(?: (?:and )?(?:{_TENS}))?"
+NUMBER_WORD = (
+    rf"(?:{HUNDREDS}|(?:{_TENS})(?:[- ](?:{'|'.join(UNITS[1:10])}))?|(?:an? |one )?(?:hundred|dozen)|{_UNITS})"
+)
 # With a left edge and limits: a text of digits alone takes no longer to read than it is long.
 DIGITS = r"(?<!\d)(?:\d{1,3}(?:,\d{3}){1,4}(?:\.\d{1,12})?|\d{1,12}(?:[.]\d{1,12})?(?:/\d{1,12})?|\.\d{1,12})"
 NUMBER = rf"(?:{DIGITS}[½⅓⅔¼¾]?|[½⅓⅔¼¾⅕⅙⅛]|\b{NUMBER_WORD}\b)"
@@ -132,7 +135,12 @@ def value_of(text: str) -> Fraction | None:
 def _words_value(found: str) -> Fraction | None:
     if found in WORDS:
         return Fraction(WORDS[found])
+    hundreds, said, rest = found.partition(" hundred")
+    if said and hundreds in UNITS[1:10] and rest:
+        return Fraction(100 * WORDS[hundreds] + WORDS.get(rest.removeprefix(" and").strip(), 0))
     tens, _, ones = found.replace("-", " ").partition(" ")
+    if tens in UNITS[1:10] and ones == "hundred":
+        return Fraction(100 * WORDS[tens])
     if tens in TENS and ones in UNITS[1:10]:
         return Fraction(WORDS[tens] + WORDS[ones])
     if tens in {"one", "a"} and ones in {"hundred", "dozen"}:

@@ -13,15 +13,17 @@ from vinemark.core.syllabus.read.layout import Sentence
 from vinemark.core.syllabus.read.normal import Saying, saying, whole
 
 ABOUT_GRADES = re.compile(
-    r"\bend of (?:the )?(?:term|semester|course)\b|\b[5-9]\d\.\d|\b(?:final|course|overall|semester|term|letter|"
+    r"\bboundar(?:y|ies)\b|\bcut-?offs?\b|\bend of (?:the )?(?:term|semester|course)\b|\b[5-9]\d\.\d|\b(?:final|"
+    r"course|overall|semester|term|letter|"
     r"your|total|"
     r"all)\b[a-z ,'-]{0,40}\b(?:grades?|averages?|percentages?|percents?|scores?|totals?|"
     r"marks?|results?)|"
     r"\b(?:grades?|percentages?|averages?|marks|totals?|registrar)\b|^q: .*\bround|"
+    r"^(?:do|will|are|is|when|how|what) [^?]*\bround\w*\?|"
     r"^\W*(?:no )?rounding\b|\bletter\b|\b(?:i|"
     r"we) (?:do not|don't|never|will not|won't|neither) round(?: up| down| anything)?\b|"
     r"\b(?:i|we) (?:always )?round (?:up|down|to|half)\b|"
-    r"^\W*(?:decimals?|fractions?|results?|they|these|this|it)\b"
+    r"^\W*(?:an? )?(?:decimals?|fractions?|results?|they|these|this|it)\b"
 )
 ABOUT_WORK = re.compile(
     r"\b(?:answers?|significant|digits?|decimals? places? unless|measure|calculat|"
@@ -87,8 +89,16 @@ TO_PLACE: Sequence[tuple[Saying, Callable[[re.Match[str]], int | None]]] = (
 PRECISE = re.compile(
     r"\b(?:final|course|overall|semester|term) (?:\w+ )?(?:averages?|percentages?|grades?|scores?|percents?|"
     r"totals?)\b.{0,60}"
-    r"\b(?:nearest (?:whole|integer|percent|tenth|hundredth|point|full)|decimals?\b|decimal places?)"
+    r"\b(?:nearest (?:whole|integer|percent|tenth|hundredth|point|full)|decimals?\b|decimal places?)|"
+    r"\b(?:grades?|averages?|percentages?) (?:is|are) (?:computed|calculated|figured|worked out|carried|kept|recorded|"
+    r"reported)\b.{0,30}\b(?:decimals?\b|decimal places?)"
 )
+EXAMPLE = re.compile(
+    r"\b(?P<tens>[678])9\.[5-9]\d? ?%? (?:is|stays|remains|gets|means|becomes)(?: still| only|"
+    r" just)? an? (?P<letter>[a-d])\b"
+)
+"""'89.9 is still a B': nothing is rounded; '89.5 is an A': to the nearest whole percent."""
+BELOW_TENS = {"8": "b", "7": "c", "6": "d"}
 BECOMES = re.compile(
     r"\b(?:[5-9]9|[5-9]\d)\.[5-9] ?%? (?:becomes|counts as|turns into|goes to|is treated as|is raised to|gets you) "
     r"(?:an? )?\d0\b"
@@ -101,7 +111,7 @@ def read_rounding(sentences: Sequence[Sentence]) -> tuple[SaidRounding, Sentence
         if sentence.section.kind in {"calendar", "rubric"}:
             continue
         found = _by_example(sentence) or next(
-            filter(None, (_rounding(p, sentence) for p in sentence.asked.split(";"))), None
+            filter(None, (_rounding(p, sentence) for p in sentence.asked.split(";"))), _by_grade(sentence.asked)
         )
         if found is not None:
             return found._replace(way=_way(sentence.asked)) if found.decimals is not None else found, sentence
@@ -132,6 +142,12 @@ def _by_example(sentence: Sentence) -> SaidRounding | None:
     return None
 
 
+def _by_grade(text: str) -> SaidRounding | None:
+    """Rounding that only the letter of an average tells."""
+    said = EXAMPLE.search(text)
+    return SaidRounding(None if said["letter"] == BELOW_TENS[said["tens"]] else 0) if said else None
+
+
 OTHER_ROUNDS = re.compile(
     r"\brounds? of\b|\bround table\b|\byear round\b|\ball round\b|second round|first round|\brounds? \d"
 )
@@ -157,16 +173,21 @@ def _about_the_grade(text: str, sentence: Sentence) -> bool:
 
 
 MISSED = re.compile(
-    r"\bmiss(?:ed|ing|es)?\b|\bno longer (?:take|accept|read)|"
+    r"\bmiss(?:ed|ing|es)?\b|\babsen(?:ce|t) from (?:an?|the|any) (?:exam|test|quiz|midterm)|"
+    r"\babsent (?:means|is|counts as|=)|\bno longer (?:take|accept|read)|"
     r"\bnot (?:be |been |yet )?(?:handed|turned|submitted|done|completed|given|"
-    r"sent|received|shown|seen|presented|there|taken|posted|uploaded|delivered)|"
-    r"n't (?:be |been )?(?:handed|turned|submit\w*|hand|turn|do|done|given|taken)|\bunsubmitted\b|\bnever "
+    r"sent|come in|received|shown|seen|presented|there|taken|posted|uploaded|delivered)|"
+    r"n't (?:be |been )?(?:handed|turned|submit\w*|hand|turn|do|done|given|taken?|sit|write|enter)|\bun(?:submitted|"
+    r"answered|finished)\b|\bopen [a-z]+ (?:turn|become)s? |"
+    r"\bnever "
     r"(?:comes|came|"
     r"arrives?|handed|turned|submitted|reaches)|\bfail(?:s|ed|ure|ing)? to (?:submit|hand|"
     r"turn|take)|"
     r"\bnot submit|\bnot hand|\bnot turn|\bno submission|\bnothing (?:is )?(?:handed|turned|"
     r"submitted)|\bskip|\bdo not (?:submit|hand|turn|take|do|show)|\bwithout (?:a )?submi|"
-    r"\bthat (?:is|are|was|were) not\b|\bundone\b|\bblank\b|\bno work\b|\bdid not|"
+    r"\bthat (?:is|are|was|were) not\b|\bundone\b|\bblank\b|\bforget|\bnot (?:being there|coming|showing up|"
+    r"attending)\b|\bno work\b|\bdid not|\bdoes not (?:take|submit|hand|"
+    r"turn|sit|show|do)\b|"
     r"\bdoes not (?:come|arrive|reach)|\bstill (?:missing|open)|\boutstanding\b|\bnot in by\b|"
     r"\bnever\b|\b(?:hand|turn|send|give|bring)s? (?:me )?(?:in )?nothing\b|\bnothing (?:on record|is there|to "
     r"grade|arrives)|\bmissing\b|\bhave nothing\b|\bempty (?:cell|entry|box|space)|"
@@ -373,13 +394,3 @@ def split_of(text: str) -> Literal["even", "by_points"] | None:
     if EVEN_SPLIT.search(text):
         return "even"
     return "by_points" if POINTS_SPLIT.search(text) else None
-
-
-BY_POINTS = re.compile(
-    r"points? (?:you )?(?:have )?earn(?:ed)? (?:are )?divided|divided by|"
-    r"out of (?:a )?(?:total|possible)|total points|points? (?:in all|in total|possible|"
-    r"altogether)|"
-    r"(?:worth|total(?: of)?|totals|comes to|out of|sum of|accumulate|"
-    r"based on) (?:a total of )?[\d,]+ (?:total )?points|sum of (?:all |the )?points|"
-    r"points you (?:earn|collect)|pile of points"
-)

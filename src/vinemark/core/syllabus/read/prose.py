@@ -12,12 +12,12 @@ from vinemark.core.syllabus.facts import SaidCategory
 from vinemark.core.syllabus.read.attach import Joined, joined
 from vinemark.core.syllabus.read.layout import Page, Sentence, TextBlock
 from vinemark.core.syllabus.read.lexicon import is_stop, is_work
-from vinemark.core.syllabus.read.mentions import OF_GRADE, POINTS_SAID, Amount, amounts, phrases
+from vinemark.core.syllabus.read.mentions import BRACKETED, OF_GRADE, POINTS_SAID, Amount, amounts, phrases
 from vinemark.core.syllabus.read.naming import clean, is_extra
-from vinemark.core.syllabus.read.normal import NUMBER, PERCENT_SIGN, phrase, value_of
+from vinemark.core.syllabus.read.normal import NUMBER, PERCENT_SIGN, POINTS_WORD, phrase, value_of, whole
 
 PENALTY = re.compile(
-    r"\blate\b(?! in the)|\bloses?\b|\blost\b|penalt|deduct|\btak(?:e|en|es) off\b|\boff\b|\bper day\b|\ba "
+    r"\blate\b(?! in the)|\blowers\b|\bloses?\b|\blost\b|penalt|deduct|\btak(?:e|en|es) off\b|\boff\b|\bper day\b|\ba "
     r"day\b|each day|"
     r"for (?:each|every) day|"
     r"plagiar|cheat|attendance of|must attend|discount|\brounded|\brounding|\brounds? (?:up|down)|\bcut by\b|"
@@ -387,6 +387,47 @@ def said_strokes(page: Page) -> list[Said]:
         if len(found) > 2 and sum((said.amount or 0 for said in found), Fraction(0)) == 100:
             return found
     return []
+
+
+TIMES_EACH = phrase(r"\b(?P<n>{number}) (?:[a-z-]+ )?(?:at|x|@) (?P<each>{number})")
+AT_END = re.compile(rf"(?<!\S)({NUMBER})(?:{POINTS_WORD})?$")
+STRETCH = re.compile(r"[^.]+")
+WORDS_FIRST = re.compile(r"\W{0,6}[^,:;()\d]{3,50}")
+FEWEST_LISTED = 3
+
+
+def said_list(page: Page, totals: Collection[Fraction]) -> list[Said]:
+    """'1,000 points: presentation, 250; paper, 200; two exams at 150 points, 300': a list that makes up a total."""
+    stretches = (m for b in page.blocks if b.kind != "row" for m in STRETCH.finditer(page.flat, b.start, b.end))
+    for match in stretches:
+        colon = match[0].find(":")
+        if match[0].count(";") < FEWEST_LISTED - 1 or len(match[0]) > 2 * LONGEST_LIST:
+            continue
+        found, place = [], colon + 1
+        for piece in match[0][place:].split(";"):
+            made = _listed_points(page, piece, match.start() + place)
+            found += [made] if made is not None else []
+            place += len(piece) + 1
+        total = sum((said.whole or Fraction(0) for said in found), Fraction(0))
+        if len(found) >= FEWEST_LISTED and total in totals:
+            return found
+    return []
+
+
+def _listed_points(page: Page, piece: str, start: int) -> Said | None:
+    bare = BRACKETED.sub("", piece).rstrip()
+    amount, words = AT_END.search(bare), WORDS_FIRST.match(piece)
+    value = value_of(amount[1]) if amount else None
+    if words is None or value is None:
+        return None
+    name = clean(page.text[start : start + words.end()])
+    times = TIMES_EACH.search(piece)
+    count, each = (whole(times["n"]), value_of(times["each"])) if times else (name.number, None)
+    several = each is not None and count is not None and each * count == value
+    made = Said(
+        name.text, start, start + len(piece), each if several else value, several, count, False, 60, unit="points"
+    )
+    return made if name.text else None
 
 
 def _without(piece: str, term: re.Match[str]) -> str:

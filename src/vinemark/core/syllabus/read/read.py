@@ -1,12 +1,22 @@
 """A syllabus read: all facts with their places, from its text."""
 
+import re
 from collections.abc import Sequence
 from dataclasses import replace
 from fractions import Fraction
 
+from vinemark.core.base.names import singular
 from vinemark.core.plan.plan import HUNDRED
 from vinemark.core.syllabus.facts import Clause, FactKind, Reading, SaidCategory, Unread
-from vinemark.core.syllabus.read.blocks import chosen, entry_points, nested_notes, points_of, points_totals, weights_of
+from vinemark.core.syllabus.read.blocks import (
+    chosen,
+    entry_points,
+    footnotes,
+    nested_notes,
+    points_of,
+    totals_of,
+    weights_of,
+)
 from vinemark.core.syllabus.read.choose import COMPLETE, LEAST, BestSet, best_set
 from vinemark.core.syllabus.read.counts import find_counts
 from vinemark.core.syllabus.read.drops import find_drops, is_conditional
@@ -14,14 +24,21 @@ from vinemark.core.syllabus.read.extra import find_extra
 from vinemark.core.syllabus.read.layout import Page, Sentence
 from vinemark.core.syllabus.read.naming import is_extra, mentioned
 from vinemark.core.syllabus.read.policies import (
-    BY_POINTS,
     about_of,
     holds_no_rule,
     read_rounding,
     says_zero_for_blanks,
     split_of,
 )
-from vinemark.core.syllabus.read.prose import PENALTY, Said, as_categories, said_amounts, said_formula, said_strokes
+from vinemark.core.syllabus.read.prose import (
+    PENALTY,
+    Said,
+    as_categories,
+    said_amounts,
+    said_formula,
+    said_list,
+    said_strokes,
+)
 from vinemark.core.syllabus.read.rows import RowReading, entries
 from vinemark.core.syllabus.read.scale import read_scale
 from vinemark.core.syllabus.read.subject import named_after, named_before
@@ -51,6 +68,7 @@ class _Reader:
         self._counts()
         self._drops()
         self._points_each(self.points)
+        self._points_kept()
         self._splits()
         self._policies()
         self._unread()
@@ -83,7 +101,8 @@ class _Reader:
         said = [s for s in said_amounts(self.page) if not self._in_scale(s.start, s.end) and not s.extra]
         said = self._with_counts(said)
         weights = said_formula(self.page) or said_strokes(self.page) or [s for s in said if s.unit == "weight"]
-        self.points = points = [s for s in said if s.unit == "points"]
+        listed = said_list(self.page, totals_of(self.page))
+        self.points = points = listed or [s for s in said if s.unit == "points"]
         in_weights = best_set(weights, [HUNDRED])
         in_points = best_set(points, self._totals(points))
         wholes = [found.worth for found in (in_weights, in_points) if found.complete]
@@ -96,10 +115,10 @@ class _Reader:
 
     def _with_counts(self, said: Sequence[Said]) -> list[Said]:
         """Amounts of each one with their number, where it stands in another sentence."""
-        names = dict.fromkeys(s.name for s in said)
         counts: dict[str, int] = {}
-        for found in find_counts(self.page, [SaidCategory(name) for name in names]):
-            counts.setdefault(found.category.name, found.number)
+        plural = {f"{s.name}s" if s.each and singular(s.name) == s.name else s.name: s.name for s in said}
+        for found in find_counts(self.page, [SaidCategory(name) for name in plural]):
+            counts.setdefault(plural[found.category.name], found.number)
         return [
             replace(s, count=counts[s.name]) if s.each and s.count is None and s.name in counts else s for s in said
         ]
@@ -112,24 +131,43 @@ class _Reader:
 
     def _totals(self, points: Sequence[Said]) -> set[Fraction]:
         singles = {s.amount for s in points} | {s.whole for s in points}
-        return {t for t in points_totals(self.page.flat) if t not in singles and t >= LEAST_TOTAL}
+        return {t for t in totals_of(self.page) if t not in singles and t >= LEAST_TOTAL}
 
     def _adds_up(self, picked: Sequence[RowReading]) -> bool:
         ordinary = [e for e in picked if not e.extra]
         if len(ordinary) < 2:
             return False
-        return weights_of(ordinary) == HUNDRED or points_of(ordinary) in points_totals(self.page.flat)
+        return weights_of(ordinary) == HUNDRED or points_of(ordinary) in totals_of(self.page)
 
     def _take_rows(self, rows: Sequence[RowReading], picked: Sequence[RowReading]) -> None:
         ends = {e.line: e for e in rows}
+        self._bare_are_points(picked)
         weighted = self._rows_weighted(picked)
+        noted = footnotes(self.page, picked)
+        self.rows += [(line.start, line.end) for line, _ in noted]
         for entry in picked:
             following = min(
                 (line for line in ends if line > entry.line and ends[line] in picked), default=entry.line + 12
             )
             nested_notes(self.page, entry, min(following, entry.line + 12))
             self._take_row(entry, weighted)
+        for line, entry in noted:
+            of = next((c for c in self.reading.categories if c.start == entry.start), None)
+            self._clause(line.start, line.end, "drop", of)
         self.reading.basis = "weighted" if weighted else "points"
+
+    def _bare_are_points(self, picked: Sequence[RowReading]) -> None:
+        """Bare numbers that make the 100 points of the course are points, though they would do as percentages."""
+        ordinary = [e for e in picked if not e.extra]
+        if HUNDRED not in totals_of(self.page) or not all(e.worth is not None for e in ordinary):
+            return
+        first = min((e.start for e in picked), default=0)
+        words = self.page.flat[max(0, first - NEAR_ROWS) : max((e.end for e in picked), default=0)]
+        if OF_PERCENT.search(words) or not HUNDRED_POINTS.search(words):
+            return
+        for entry in picked:
+            if entry.points is None and not entry.weight_each:
+                entry.points, entry.weight = entry.weight, None
 
     def _rows_weighted(self, picked: Sequence[RowReading]) -> bool:
         ordinary = [e for e in picked if not e.extra]
@@ -137,11 +175,12 @@ class _Reader:
         points = sum(entry_points(e) is not None for e in ordinary)
         if not weights:
             return False
-        by_points = BY_POINTS.search(self.page.flat) and self.reading.scale_unit == "points"
-        return not (points == len(ordinary) and by_points)
+        return not (points == len(ordinary) and self.reading.scale_unit == "points")
 
     def _take_row(self, entry: RowReading, weighted: bool) -> None:
-        name = "Extra credit" if is_extra(entry.name.lower()) and len(entry.name.split()) <= 3 else entry.name
+        unnamed = is_extra(entry.name.lower()) and len(entry.name.split()) <= 3
+        told = LED_BY_EXTRA.match(self.page.flat[entry.start : entry.end]) and len(entry.name.split()) > LONGEST_EXTRA
+        name = "Extra credit" if unnamed or (entry.extra and told) else entry.name
         points = entry.points
         if points is None and entry.points_each is not None and entry.count is not None:
             points = entry.points_each * entry.count
@@ -226,7 +265,7 @@ class _Reader:
             taken_off = PENALTY.search(self.page.flat[one.start : one.end])
             if category is None or not one.each or one.score < LEAST_EACH or taken_off:
                 continue
-            if category.points_each is not None or category.extra:
+            if category.points_each is not None or category.extra or self._within_one(one):
                 continue
             if category.points is None and category.weight is None:
                 continue
@@ -241,6 +280,22 @@ class _Reader:
             category.points_each, category.count = one.amount, count
             if category.points is None and count and one.amount is not None:
                 category.points = one.amount * count
+
+    def _within_one(self, one: Said) -> bool:
+        """'An exam consists of forty questions (1.5 points each)': what one piece is made of."""
+        before = self.page.flat[max(0, one.start - NEAR_WORK) : one.end]
+        return INNER_WORK.search(one.name.lower()) is not None or MADE_OF.search(before) is not None
+
+    def _points_kept(self) -> None:
+        """What is left after the drops, where only that makes up the total that the text gives."""
+        totals = totals_of(self.page)
+        ordinary = [c for c in self.reading.categories if not c.extra]
+        whole = sum((c.points or Fraction(0) for c in ordinary), Fraction(0))
+        left = {c.name: after for c in ordinary if (after := _after_drops(c)) is not None}
+        less = sum((c.points or 0) - left[c.name] for c in ordinary if c.name in left)
+        if self.reading.basis == "points" and left and whole not in totals and whole - less in totals:
+            for category in ordinary:
+                category.points = left.get(category.name, category.points)
 
     def _in_row(self, place: int) -> bool:
         """Whether a place lies in a row that has been read as one already."""
@@ -300,8 +355,11 @@ class _Reader:
                 # No plan holds this way yet: the sentence stays where the instructor sees it.
                 start, end = rounding[1].start, rounding[1].end
                 self.reading.unread.append(Unread(start, end, self.page.said(start, end)))
+        before = ""
         for sentence in self.page.sentences:
-            if says_zero_for_blanks(sentence.asked) and sentence.section.kind != "calendar":
+            asked = f"{before} {sentence.asked}" if OR_ELSE.match(sentence.asked) else sentence.asked
+            before = sentence.asked
+            if says_zero_for_blanks(asked) and sentence.section.kind != "calendar":
                 self.reading.blanks = "zero"
                 self._clause(sentence.start, sentence.end, "blanks")
 
@@ -321,6 +379,27 @@ class _Reader:
                 )
 
 
+def _after_drops(category: SaidCategory) -> Fraction | None:
+    """The points of the items that count; None where nothing is dropped, or the points are no product."""
+    each, count = category.points_each, category.count
+    if each is None or not count or category.points != each * count:
+        return None
+    kept = category.keep_best or count - category.drop_lowest
+    return each * kept if 0 < kept < count else None
+
+
+LONGEST_EXTRA = 3
+LED_BY_EXTRA = re.compile(r"\W{0,6}(?:extra credit|bonus)\b")
+"""'Bonus: enter the student map contest' tells what to do for it, and names nothing."""
+NEAR_WORK = 160
+INNER_WORK = re.compile(r"\b(?:questions?|problems|items|multiple[- ]choice|short[- ]answer)\b")
+MADE_OF = re.compile(r"\b(?:consists? of|contains?|is made of|are made of)\b[^.;]*$")
+NEAR_ROWS = 250
+"""So many signs above the rows may say what their numbers are."""
+OF_PERCENT = re.compile(r"%|\bper ?cent|\bweight|\bshare\b")
+HUNDRED_POINTS = re.compile(r"\b(?:100|a hundred|one hundred) (?:points|pts|marks)\b")
+OR_ELSE = re.compile(r"(?:otherwise|or else|if not|without (?:one|it|that|this|an excuse))\b")
+"""A sentence that says what follows from the one before."""
 SEVERAL = 3
 LEAST_EACH = -5
 LEAST_TOTAL = 50

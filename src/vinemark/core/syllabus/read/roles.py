@@ -135,12 +135,16 @@ def _named_worth(body: Sequence[Sequence[str]], name: int) -> bool:
     return bearing * 3 >= len(body) * 2 and bearing > 1
 
 
+LED_BY_AMOUNT = re.compile(rf"{NUMBER}{POINTS_WORD}")
+
+
 def _heading_rows(texts: Sequence[Sequence[str]]) -> int:
     """Leading rows without a number of their own."""
     for n, row in enumerate(texts[:3]):
-        if any(figure(text).value is not None or figure(text).product for text in row) or re.search(
-            r"\d ?%", " ".join(row)
-        ):
+        figures = any(
+            figure(text).value is not None or figure(text).product or LED_BY_AMOUNT.match(text) for text in row
+        )
+        if figures or re.search(r"\d ?%", " ".join(row)):
             return n
     return min(1, len(texts) - 1)
 
@@ -166,10 +170,19 @@ def _name_column(body: Sequence[Sequence[str]], headings: Sequence[str], numeric
         len(named) > 1
         and repeats[0] > repeats[1]
         and max(map(len, columns[1]), default=LONG_CELL_NAME) < LONG_CELL_NAME
+        and not _mostly_remarks(body, named)
     )
     return named[1] if grouped else named[0]
 
 
+def _mostly_remarks(body: Sequence[Sequence[str]], named: Sequence[int]) -> bool:
+    """Whether the words beside names that stand once tell how many or what is dropped: they are no names."""
+    first = [row[named[0]] for row in body]
+    beside = [row[named[1]] for row in body if first.count(row[named[0]]) == 1 and row[named[1]]]
+    return 2 * sum(REMARK.search(text) is not None for text in beside) > len(beside) > 0
+
+
+REMARK = re.compile(r",|;|\bcount|\bdrop|\blowest|\bbest\b|\beach\b|^\d+ ")
 LONG_CELL_NAME = 60
 """Words longer than this are remarks, no name."""
 

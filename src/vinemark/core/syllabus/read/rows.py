@@ -2,10 +2,13 @@
 
 import re
 from collections.abc import Collection, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from fractions import Fraction
+from itertools import pairwise
 
+from vinemark.core.plan.plan import HUNDRED
 from vinemark.core.syllabus.read.drops import Drop, find_drops
+from vinemark.core.syllabus.read.extra import most_of_row
 from vinemark.core.syllabus.read.layout import Page, Span, TextLine, TextSection
 from vinemark.core.syllabus.read.naming import BRACKETS, clean, is_extra, is_total
 from vinemark.core.syllabus.read.normal import NUMBER, PERCENT_SIGN, POINTS_WORD, phrase, value_of, whole
@@ -40,19 +43,15 @@ PER_ITEM = phrase(
     r"hour)[a-z-]+)"
 )
 A_NUMBER_OF = phrase(
-    r"(?:^|[|(,;:] ?|(?<!\d) -{1,2} |\. +|there (?:are|will be) |a total of |"
+    r"(?:^|[|(,;:] ?|(?<!\d) -{1,2} |(?<!jan)(?<!feb)(?<!mar)(?<!apr)(?<!jun)(?<!jul)(?<!aug)(?<!sep)(?<!sept)(?<!oct)"
+    r"(?<!nov)(?<!dec)\. +|there (?:are|will be) |a total of |"
     r"we have )(?P<n>{number})(?!,\d)(?: (?!points?|pts|percent|minutes?|mins?|hours?|pages?|"
-    r"weeks?|words?|days?|lowest|best|worst|highest|of |x |dropped|drops?|credits?|%|a\.m|"
+    r"weeks?|words?|days?|years?|(?:[a-z-]+ )?(?:questions?|items|choices?)\b|students?|people|lowest|best|worst|"
+    r"highest|of |x |dropped|drops?|credits?|%|a\.m|"
     r"p\.m|per|each|free|and)[a-z][a-z'-]*(?: (?!dropped|drop|count)[a-z][a-z'-]*){0,2})?"
     r"(?= ?[|),;:.]|$| \(| (?:in|over|during|throughout|through|across|lowest|the|your|altogether|"
-    r"all|total|with|of (?:them|which)|best|at|on|due|drop|worth|x|@)\b)"
-)
-
-
-# 'up to 3%', 'at most 2%'
-MOST_OF = phrase(
-    rf"(?:up to|at most|maximum(?: of)?|no more than|capped at|not more than|"
-    rf"as much as) (?P<n>{{number}}){PERCENT_SIGN}"
+    r"all|total|with|of (?:them|which|(?:about )?{number}(?: to {number}|-{number})? (?:words|pages|minutes))|best|"
+    r"at|on|due|drop|worth|x|@)\b)"
 )
 
 
@@ -99,16 +98,41 @@ def entries(page: Page, tables: Sequence[TextTable]) -> list[RowReading]:
 
 def _table_entries(page: Page, table: TextTable, places: Mapping[int, int]) -> list[RowReading]:
     laid = laid_out(page, table)
+    if laid is None and (inner := _beside_label(table)) is not None:
+        above = [_entry(page, line, places[line.start]) for line in table.lines[: -len(inner.lines)]]
+        return [*(one for one in above if one is not None), *_table_entries(page, inner, places)]
     if laid is None:
         made = [_entry(page, line, places[line.start]) for line in table.lines]
         return [m for m in made if m is not None]
     table, roles = laid
     found = []
     for row, line in list(zip(table.rows, table.lines, strict=True))[roles.heading_rows :]:
-        entry = _from_table(page, row, line, places[line.start], roles)
+        entry = _from_table(page, _by_item(page, table, row, roles.name), line, places[line.start], roles)
         if entry is not None and _is_entry(entry):
             found.append(entry)
     return found
+
+
+def _by_item(page: Page, table: TextTable, row: Sequence[Span | None], name: int) -> Sequence[Span | None]:
+    """A row whose name stands for several rows, under the name of the item beside it."""
+    alike = sum(cell_words(page, other[name]) == cell_words(page, row[name]) for other in table.rows)
+    beside = row[name + 1] if name + 1 < len(row) else None
+    if alike < 2 or beside is None or not re.search("[a-z]{3}", cell_words(page, beside)):
+        return row
+    return [*row[:name], beside, *row[name + 1 :]]
+
+
+def _beside_label(table: TextTable) -> TextTable | None:
+    """The last rows without their first column, where that holds one label for all of them: 'Weights  Homework  25'."""
+    labelled = [n for n, row in enumerate(table.rows) if row[0] is not None]
+    first = labelled[-1] if labelled else 0
+    if table.width < FEWEST_BESIDE or len(table.rows) - first < FEWEST_BESIDE or not labelled:
+        return None
+    lines = [replace(line, indent=table.lines[first].indent) for line in table.lines[first:]]
+    return TextTable([row[1:] for row in table.rows[first:]], lines, table.section)
+
+
+FEWEST_BESIDE = 3
 
 
 def _entry(page: Page, line: TextLine, number: int) -> RowReading | None:
@@ -143,6 +167,8 @@ def _from_table(page: Page, row: Sequence[Span | None], line: TextLine, number: 
     worded = (page.flat[c.start : c.end] for c in cells)
     words = " | ".join(text for text in worded if _is_remark(text, plain))
     _read_remarks(made, words, text.lower())
+    _read_product(made, [page.flat[c.start : c.end].strip() for c in cells[1:]])
+    _read_total_kept(made, f"{words} | ")
     made.extra = is_extra(" ".join(cell_words(page, c) for c in cells))
     if made.weight is None and made.points is None and made.points_each is None:
         _read_free(made, page.flat[made.start : made.end])
@@ -184,6 +210,9 @@ def _read_weight_cell(made: RowReading, text: str) -> None:
         made.weight, made.weight_each = value_of(whole_said[1] or whole_said[2]), False
 
 
+TIME_OF_DAY = re.compile(r"\d:[0-5]\d")
+
+
 def _read_number_cell(made: RowReading, role: str, text: str) -> None:
     per = PER_ITEM.search(text)
     if role == "each" and per:
@@ -193,7 +222,7 @@ def _read_number_cell(made: RowReading, role: str, text: str) -> None:
     text = text if figure(text).value is not None else re.split(r"[;,]", text)[0]
     times = None if find_drops(text) else TIMES.search(text)
     found = re.search(NUMBER, text)
-    if found is None:
+    if found is None or TIME_OF_DAY.search(text):
         return
     if times and role in {"count", "each"}:
         made.count, made.points_each = whole(times["n"]), value_of(times["each"])
@@ -203,7 +232,8 @@ def _read_number_cell(made: RowReading, role: str, text: str) -> None:
         made.points_each = value_of(found[0])
     elif times and role == "points":
         made.count, made.points_each = whole(times["n"]), value_of(times["each"])
-        total = re.search(rf"= ?({NUMBER})", text)
+        led = re.match(rf"({NUMBER}){POINTS_WORD}", text[: times.start()])
+        total = led or re.search(rf"= ?({NUMBER})", text)
         made.points = value_of(total[1]) if total else None
     elif PER_ITEM.search(text) or re.search(r"\beach\b|apiece", text):
         made.points_each = value_of(found[0])
@@ -218,14 +248,14 @@ def _from_line(page: Page, line: TextLine, number: int) -> RowReading | None:
     start = line.cells[0].start if line.cells else line.start
     span = page.tight(start, line.end)
     text, low = page.text[span.start : span.end], page.flat[span.start : span.end]
-    if line.kind == "text" and not _short_line(low):
+    if line.kind == "text" and not LED_LINE.match(low) and not _short_line(low):
         return None
     cut = _first_part(low)
     name_text = _name_part(text, low, cut)
     if name_text is None:
         return None
     name = clean(name_text)
-    if not name.text:
+    if not name.text or (OF_ONE_WORK.search(name.text) and len(re.findall(PERCENT_SIGN, low)) > 1):
         return None
     assert line.section is not None  # noqa: S101
     made = RowReading(name.text, span.start, span.end, line.indent, line.section, number, count=name.number)
@@ -237,17 +267,42 @@ def _from_line(page: Page, line: TextLine, number: int) -> RowReading | None:
         return None
     joined = " | ".join(page.flat[a:b] for a, b in line.cells if re.search("[a-z]{2}", page.flat[a:b]))
     _read_remarks(made, joined, joined)
+    _read_product(made, [page.flat[a:b].strip() for a, b in line.cells[1:]] if line.kind == "row" else ())
+    _read_total_kept(made, low)
     made.extra = is_extra(low)
-    most = MOST_OF.search(low)
-    if made.extra and most and made.weight is not None:
-        made.weight = value_of(most["n"])
+    if made.extra:
+        _read_most(made, low)
     return made
+
+
+def _read_most(made: RowReading, low: str) -> None:
+    """Extra credit: the most that it gives."""
+    said = most_of_row(low)
+    if said is None or said[0].value is None:
+        return
+    amount, often = said
+    most = (amount.value or Fraction(0)) * (often or 1)
+    made.count = often or made.count
+    if amount.unit == "weight" and made.weight is not None:
+        made.weight, made.weight_each = most, False
+    elif amount.unit == "points" and made.weight is None:
+        made.points, made.points_each = most, amount.value if often else None
 
 
 def _last_number(page: Page, line: TextLine) -> Fraction | None:
     """The bare number in the last cell of a row."""
     cell = page.flat[line.cells[-1].start : line.cells[-1].end]
     return value_of(cell) if re.fullmatch(NUMBER, cell) else None
+
+
+OF_ONE_WORK = re.compile(
+    r"(?i)^(?!.*\b(?:course|final|overall|total|semester|term|class|letter)\b).*[a-z] (?:grade|score|mark)$"
+)
+"""'The project grade: 50% performance, 50% report' is made inside one work."""
+LED_LINE = re.compile(
+    rf"[a-z][a-z &/'-]{{2,40}}(?:(?:,| -)? {NUMBER}{PERCENT_SIGN}| \({NUMBER}{PERCENT_SIGN}\)) ?[:;] ?[a-z]"
+)
+"""'Technique class, 45 %: a mark for each': a name and its weight lead the line."""
 
 
 def _short_line(low: str) -> bool:
@@ -305,16 +360,23 @@ def _name_part(text: str, low: str, cut: str) -> str | None:
         return None
     before = masked[: at.start()]
     stop = re.search(
-        rf": | - | \||\t|(?<! )  +(?=\S)|=|, (?=(?:the |best|lowest|each|which|of which|handed|due|held|written|given|"
+        rf"(?<=[a-z]{{3}})\. (?=[a-z])|: | - | \||\t|(?<! )  +(?=\S)|=|, (?=(?:the |weekly|daily|monthly|every |once|"
+        rf"twice|best|lowest|each|which|of which|handed|due|held|written|given|"
         rf"graded|taken|with |{NUMBER}))|{VERB.pattern}",
         before,
     )
     return text[: stop.start() if stop and stop.start() > 1 else at.start()]
 
 
+LED_BY_BRACKET = re.compile(rf"[a-z][a-z &/'-]{{2,40}} \(({NUMBER}){PERCENT_SIGN}\)")
+
+
 def _read_free(made: RowReading, text: str) -> None:
     """Weight and points of running words: first what stands outside brackets."""
     outside = BRACKETS.sub(" ", text)
+    led = LED_BY_BRACKET.match(text)
+    if led and made.weight is None:
+        made.weight, made.weight_each = value_of(led[1]), False
     for piece in (outside, text):
         if made.weight is None:
             _read_percents(made, piece)
@@ -322,8 +384,14 @@ def _read_free(made: RowReading, text: str) -> None:
         if made.points is None and made.points_each is None:
             _read_points(made, piece)
     if made.weight is None and made.points is None and made.points_each is None:
-        bare = re.search(rf"(?:(?:[|:=]| -|\.\.) *|(?<!\s)\s{{2,}})({NUMBER})\s*$", outside)
+        bare = re.search(rf"(?:(?:[|=]|(?<!\d):| -|\.\.) *|(?<!\s)\s{{2,}})({NUMBER})\s*$", outside)
         made.points = value_of(bare[1]) if bare else None
+
+
+LISTED_PARTS = re.compile(
+    rf"(?:(?<![a-z])[a-z][a-z' -]{{2,30}} {NUMBER}{PERCENT_SIGN}(?:, (?:and )?|; | and )?){{2,5}}"
+)
+"""'A term paper: first version 10 percent, revised version 30 percent': what one work is worth, part by part."""
 
 
 def _read_percents(made: RowReading, text: str) -> None:
@@ -340,7 +408,10 @@ def _read_percents(made: RowReading, text: str) -> None:
         if not PENALTY_ROW.search(text[max(0, m.start() - 12) : m.end() + 14])
     ]
     wholes = [value for value, each in found if not each]
-    if wholes:
+    parts = LISTED_PARTS.fullmatch(text[text.find(":") + 1 :].strip(" .")) if ":" in text else None
+    if wholes and parts and len(wholes) > 1 and sum(w or 0 for w in wholes) <= HUNDRED:
+        made.weight, made.weight_each = sum((w or Fraction(0) for w in wholes), Fraction(0)), False
+    elif wholes:
         made.weight, made.weight_each = wholes[0], False
     elif found:
         made.weight, made.weight_each = found[0][0], True
@@ -360,16 +431,32 @@ def _read_points(made: RowReading, text: str) -> None:
         made.count = made.count or whole(times["n"])
         made.points_each = made.points_each or value_of(times["each"])
         masked = masked[: times.start()] + " " * (times.end() - times.start()) + masked[times.end() :]
-    total = re.search(rf"({NUMBER}){POINTS_WORD}(?! ?(?:each|apiece|per|off))", masked)
+    total = re.search(rf"({NUMBER}){POINTS_WORD}(?! ?(?:each|apiece|per|off|scale))", masked)
     if total:
         made.points = value_of(total[1])
+        _read_one_by_one(made, masked[: total.end()])
+
+
+ONE_BY_ONE = phrase(
+    r"(?<![a-z0-9])(?P<name>[a-z]{1,12} ?(?:\d{1,2})?)[:=]? (?P<n>{number})(?= ?p(?:oin)?ts\b| ?marks\b|,| and\b|$)"
+)
+ITEM_NAME = re.compile(r"(?<![a-z])[a-z]{1,12} ?\d{1,2}|first|second|third|fourth|fifth|sixth")
+
+
+def _read_one_by_one(made: RowReading, text: str) -> None:
+    """'P1 60, P2 80 and P3 100 points': the points of each, by its own name."""
+    said = [m for m in ONE_BY_ONE.finditer(text) if ITEM_NAME.fullmatch(m["name"].strip())]
+    if len(said) > 1 and all(text[a.end() : b.start()].strip(" ,") in {"", "and"} for a, b in pairwise(said)):
+        made.points = sum((value_of(m["n"]) or Fraction(0) for m in said), Fraction(0))
+        made.count = made.count or len(said)
 
 
 def _read_bracket(made: RowReading, remark: str) -> None:
     """'(12 @ 10, best 10)', '(5, drop 1)', '(8)': a number of items, and perhaps the points of each."""
     times, counted = TIMES.search(remark), COUNT_IN_BRACKET.match(remark)
     drops = find_drops(remark.strip("()"))
-    if times and not any(d.start + 1 < times.end() and times.start() < d.end + 1 for d in drops):
+    said = times and (OF_POINTS.search(remark, times.end("n")) or not NO_TIMES.fullmatch(remark, *_sign_of(times)))
+    if times and said and not any(d.start + 1 < times.end() and times.start() < d.end + 1 for d in drops):
         made.count = made.count or whole(times["n"])
         if not re.match(PERCENT_SIGN, remark[times.end("each") :]):
             made.points_each = made.points_each or value_of(times["each"])
@@ -377,8 +464,20 @@ def _read_bracket(made: RowReading, remark: str) -> None:
         made.count = made.count or whole(counted["n"])
     elif (each := EACH_IN_BRACKET.match(remark)) and made.points is not None:
         made.points_each = made.points_each or value_of(each["n"])
+    elif made.count and (one := POINTS_IN_BRACKET.fullmatch(remark)):
+        each_one = value_of(one["n"])
+        whole_is = (each_one or 0) * made.count
+        made.points_each = each_one if whole_is in {made.points, made.weight} else made.points_each
 
 
+def _sign_of(times: re.Match[str]) -> tuple[int, int]:
+    return times.end("n"), times.start("each")
+
+
+NO_TIMES = re.compile(r" ?(?:(?<![a-z])[a-z-]{1,20} )?of ?")
+"""'36 of 40' is no 36 times 40."""
+OF_POINTS = re.compile(rf"{NUMBER}{POINTS_WORD}")
+POINTS_IN_BRACKET = phrase(r"\((?P<n>{number})(?: ?p(?:oin)?ts?\.?| ?marks?)\)")
 EACH_IN_BRACKET = phrase(r"\((?P<n>{number}) (?:each|apiece)\)")
 COUNT_IN_BRACKET = phrase(r"\((?P<n>{number})(?: total| in all| in total| of them)?(?=[),;])")
 
@@ -400,3 +499,27 @@ def _read_remarks(made: RowReading, low: str, name_text: str) -> None:
         made.count = None if said is not None and said in {made.points, made.weight} else said
     if made.count is not None and made.count > 200:
         made.count = None
+
+
+def _read_product(made: RowReading, cells: Sequence[str]) -> None:
+    """A cell of its own with '3 x 100' beside one with the total."""
+    product = next((text for text in cells if figure(text).product and not figure(text).unit), None)
+    times = TIMES.search(product) if product and made.points is not None else None
+    if times and made.points_each is None and made.count is None:
+        made.count, made.points_each = whole(times["n"]), value_of(times["each"])
+
+
+def _read_total_kept(made: RowReading, low: str) -> None:
+    """The total that stands in the row too, where it is what is left of the points of each after the drop."""
+    each, count = made.points_each, made.count
+    if each is None or count is None:
+        return
+    kept = {count} | {drop.best or count - drop.lowest for drop in made.drops}
+    bare = BRACKETS.sub(lambda m: " " * len(m[0]), low)
+    stated = {value_of(m[0]) for m in re.finditer(rf"(?:(?<=\s\s)|(?<=\|)|(?<=\| )){NUMBER}(?=\s\s|\s?\||\s?$)", bare)}
+    stated |= {
+        value_of(m[1]) for m in re.finditer(rf"(?:=|\bso|\bthat is|\bi\.e\.,?|\btotal\w*) ({NUMBER}){POINTS_WORD}", low)
+    }
+    wholes = [each * number for number in sorted(kept) if each * number in stated]
+    if wholes and (made.points is None or made.points == each * count or made.points == each):
+        made.points = wholes[0]

@@ -12,6 +12,7 @@ from fractions import Fraction
 from itertools import pairwise
 from typing import Literal
 
+from vinemark.core.plan.plan import HUNDRED
 from vinemark.core.syllabus.facts import SaidRow
 from vinemark.core.syllabus.read.layout import Page
 from vinemark.core.syllabus.read.scale_tokens import SMALL_LETTER, Token, tokens_of
@@ -26,6 +27,7 @@ PLAIN_CUTOFFS = re.compile(
 SCALE_WORDS = re.compile(r"scale|letter|grade|cut ?-?offs?|straight|standard|\blines\b")
 LEAST_LETTERS = 3
 MOST_PERCENT_CUTOFF = 110
+JUST_BEFORE = 25
 NEAR_LETTER = 90
 """So many signs may stand between a letter and its number in running text."""
 APART = 240
@@ -265,13 +267,22 @@ def _is_scale(pairs: Sequence[Pair]) -> bool:
     return max(p.cutoff for p in pairs) >= 50
 
 
+OF_ONE_LETTER = re.compile(r"\b(?:counts? as|converts? to|converted to|translates? (?:in)?to|recorded as|entered as)\b")
+"""'Essays get letters, which count as A 95': what a letter on one piece is worth is no scale."""
+
+
 def _score(page: Page, pairs: Sequence[Pair]) -> int:
     places = [place for p in pairs for place in (p.start, p.value.start)]
     score = 3 * _weight(pairs) - _clashes(pairs)
+    score -= 12000 if OF_ONE_LETTER.search(page.flat, max(0, min(places) - JUST_BEFORE), min(places)) else 0
     score -= 2000 if max(places) - min(places) > 1500 else 0
     score += 2000 if max(p.cutoff for p in pairs) <= 110 else 0
     score += 1000 if any(s.kind == "scale" for s in page.sections_between(min(places), max(places))) else 0
     return score - (6000 if any(s.kind == "rubric" for s in page.sections_between(min(places), max(places))) else 0)
+
+
+NO_A = 98
+"""No A begins above it: only an A+ may."""
 
 
 def _clashes(pairs: Sequence[Pair]) -> int:
@@ -284,5 +295,6 @@ def _clashes(pairs: Sequence[Pair]) -> int:
         clash += 2000 if gap < 0 or gap > max(Fraction(3), above.cutoff / 40) else 0
     top = pairs[0].value.high
     clash += 4000 if top is not None and pairs[0].cutoff < 110 and top < 96 else 0
+    clash += 12000 if pairs[0].letter == "A" and NO_A < pairs[0].cutoff <= HUNDRED else 0
     clash += sum(3000 for p in pairs if p.value.lowest and p.letter[0] not in "EF")
     return clash

@@ -4,7 +4,7 @@ import re
 from dataclasses import dataclass
 from fractions import Fraction
 
-from vinemark.core.syllabus.read.normal import DIGITS, TENS, UNITS, value_of
+from vinemark.core.syllabus.read.normal import DIGITS, HUNDREDS, TENS, UNITS, value_of
 
 # An article is no letter: after 'A' only words that speak of a grade may follow.
 ARTICLE = (
@@ -18,7 +18,7 @@ LETTER = (
     rf"(?![A-Za-z0-9])(?!'[a-z]{{2}})(?<!A(?={ARTICLE}))(?<!A(?= \d{{1,4}}-[a-z]))"
 )
 HIGH_WORDS = rf"(?:{'|'.join(TENS[2:])})(?:[- ](?:{'|'.join(UNITS[1:10])}))?"
-NUM = rf"(?:{DIGITS}|\b{HIGH_WORDS}\b)"
+NUM = rf"(?:{DIGITS}|\b(?:{HUNDREDS}|{HIGH_WORDS})\b)"
 UNIT = r"(?: ?%| ?(?:percent|per cent)\b| ?points?\b| ?pts?\b\.?)?"
 DASH = r"(?: ?-{1,2} ?| ?(?:to|through|thru|until|till|up to|and up to) )"
 LESS = r"(?:just )?(?:below|under|less than|lower than|fewer than|short of|<)"

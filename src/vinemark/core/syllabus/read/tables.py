@@ -1,5 +1,6 @@
 """Tables of a text: rows with as many places as the table has columns, each place a cell or nothing."""
 
+import re
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from itertools import islice
@@ -8,6 +9,7 @@ from vinemark.core.syllabus.read.layout import Page, Span, TextLine, TextSection
 
 AIR = 40
 """So many empty lines and rules may stand between the rows of a table."""
+FEWEST_HEADINGS = 3
 AIRY = {"blank", "rule"}
 
 
@@ -37,20 +39,34 @@ class TextTable:
 
 def tables_of(page: Page) -> list[TextTable]:
     """Every table, in the order of the text."""
-    return [_table(page, lines) for lines in _runs(page.lines)]
+    return [_table(page, lines) for lines in _runs(page, page.lines)]
 
 
-def _runs(lines: Sequence[TextLine]) -> Iterator[list[TextLine]]:
+def _runs(page: Page, lines: Sequence[TextLine]) -> Iterator[list[TextLine]]:
     """Rows that follow one another, with air between them or not."""
     run: list[TextLine] = []
     for number, line in enumerate(lines):
         if line.kind == "row":
+            if run and lines[number - 1].kind in AIRY and _opens_another(page, run, lines[number : number + 2]):
+                yield run
+                run = []
             run.append(line)
         elif run and not (line.kind in AIRY and _goes_on(lines, number)):
             yield run
             run = []
     if run:
         yield run
+
+
+def _opens_another(page: Page, run: Sequence[TextLine], lines: Sequence[TextLine]) -> bool:
+    """Whether a row after air heads a table of its own: words only, and more cells than any row before, or fewer, as
+    many as the row below it has."""
+    words = [page.flat[cell.start : cell.end] for cell in lines[0].cells]
+    if any(re.search(r"\d", cell) for cell in words):
+        return False
+    widest = max(len(before.cells) for before in run)
+    narrower = 2 <= len(words) < widest and len(lines[-1].cells) == len(words) and len(run) > 1
+    return narrower or (len(words) > widest and len(words) >= FEWEST_HEADINGS)
 
 
 def _goes_on(lines: Sequence[TextLine], number: int) -> bool:
