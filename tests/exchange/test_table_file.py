@@ -60,6 +60,33 @@ def test_separators_and_quotes(text: str, cells: list[object]) -> None:
     assert [found[0].text, found[1].number] == cells
 
 
+ALIGNED = """CHEM 101 as of Nov 3
+
+No.  Name                 ID       HW1   HW2   MT
+                                   /20   /20   /100
+1    Abara, Ngozi         55210    18    20    84
+2    Birch, Tom           55214    15          71
+3    Conti, Maria Elena   55217    20    20    95
+
+mean                               17.7  20    83.3
+"""
+
+
+def test_columns_of_blanks_part_a_line_where_no_sign_does() -> None:
+    rows = only(ALIGNED.encode()).rows
+    assert [cell.text for cell in rows[1]] == ["CHEM 101 as of Nov 3"]
+    assert [cell.text for cell in rows[3]] == ["No.", "Name", "ID", "HW1", "HW2", "MT"]
+    assert [cell.text for cell in rows[4]] == ["", "", "", "/20", "/20", "/100"]
+    assert [cell.text for cell in rows[6]] == ["2", "Birch, Tom", "55214", "15", "", "71"]
+    assert [cell.text for cell in rows[7]] == ["3", "Conti, Maria Elena", "55217", "20", "20", "95"]
+    assert [cell.text for cell in rows[9]] == ["mean", "", "", "17.7", "20", "83.3"]
+
+
+def test_a_line_that_is_too_long_is_refused() -> None:
+    with pytest.raises(Refused, match="lines of more than"):
+        read_grids_of(b"a   b   c\n" * 5 + b"x" * 3000)
+
+
 def test_a_binary_number_is_the_shortest_decimal() -> None:
     grid = only(xlsx(lambda sheet: sheet.append([87.39999999999999, 0.1 + 0.2, 12345678901234, 1 / 3])))
     assert [cell.number for cell in grid.rows[1]] == [

@@ -7,6 +7,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from datetime import date, datetime
 from decimal import Context, Decimal
 from fractions import Fraction
+from itertools import pairwise
 from typing import Any
 
 from openpyxl import load_workbook
@@ -37,6 +38,8 @@ def read_grids_of(data: bytes) -> list[Grid]:
 def _text_grid(text: str) -> Grid:
     delimiter = _delimiter(text)
     rows: dict[int, list[FoundCell]] = {}
+    if delimiter is None:
+        return Grid(None, _aligned_rows(text))
     try:
         for number, cells in enumerate(csv.reader(io.StringIO(text, newline=""), delimiter=delimiter), 1):
             if number > MOST_ROWS or len(cells) > MOST_COLUMNS:
@@ -49,8 +52,38 @@ def _text_grid(text: str) -> Grid:
     return Grid(None, rows)
 
 
-def _delimiter(text: str) -> str:
-    """The sign that stands in most lines the same number of times, the most often."""
+def _aligned_rows(text: str) -> dict[int, list[FoundCell]]:
+    """Lines in columns of blanks: cut where nothing stands in any line that has three parts or more."""
+    lines = text.expandtabs().splitlines()[: MOST_ROWS + 1]
+    if len(lines) > MOST_ROWS or any(len(line) > LONGEST_ALIGNED for line in lines):
+        raise Refused("file", f"has more than {MOST_ROWS:,} rows or lines of more than {LONGEST_ALIGNED:,} signs")
+    wide = [line for line in lines if len(_PARTS.split(line.strip())) >= FEWEST_PARTS]
+    width = max(map(len, wide), default=0)
+    taken = [sum(line[at : at + 1] not in {"", " "} for line in wide) for at in range(width)]
+    few = max(1, len(wide) // 6)
+    cuts = [0, *(at for at in range(2, width) if taken[at - 2] <= few and not taken[at - 1] and taken[at]), width]
+    if len(cuts) > MOST_COLUMNS:
+        raise Refused("file", f"has more than {MOST_COLUMNS} columns")
+    rows: dict[int, list[FoundCell]] = {}
+    for number, line in enumerate(lines, 1):
+        pieces = [line[begin:end].strip() for begin, end in pairwise([*cuts[:-1], len(line)])]
+        across = any(line[at - 1 : at] not in {"", " "} for at in cuts[1:-1])
+        if across or len(_PARTS.split(line.rstrip())) == 1:
+            pieces = [line.strip()]
+        made = _trimmed([text_cell(piece) for piece in pieces])
+        if made:
+            rows[number] = made
+    return rows
+
+
+_PARTS = re.compile(r"(?<! ) {2,}")
+FEWEST_PARTS = 3
+LONGEST_ALIGNED = 2_000
+
+
+def _delimiter(text: str) -> str | None:
+    """The sign that stands in most lines the same number of times, the most often; None where columns of blanks part
+    the lines."""
     lines = [re.sub(r'"[^"]*"', "", line) for line in text.splitlines()[:60] if line.strip()]
 
     def steady(sign: str) -> tuple[int, int]:
@@ -58,7 +91,9 @@ def _delimiter(text: str) -> str:
         often = max(set(counts), key=lambda n: (counts.count(n), n), default=0)
         return (counts.count(often) if often else 0), often
 
-    return max(("\t", ";", ","), key=steady)
+    best = max(("\t", ";", ","), key=steady)
+    parted = sum(len(_PARTS.split(line.strip())) >= FEWEST_PARTS for line in lines)
+    return None if parted > 2 and 2 * parted > len(lines) and parted > steady(best)[0] else best
 
 
 def _trimmed(cells: Sequence[FoundCell]) -> list[FoundCell]:

@@ -160,3 +160,22 @@ def test_who_was_there_and_what_was_used_up_is_no_work() -> None:
     assert [one.role for one in reading_of(text).columns] == [
         "name", "other", "other", "other", "other", "other", "item", "other", "letter"
     ]  # fmt: skip
+
+
+def test_a_group_gives_the_points_of_each_of_its_items() -> None:
+    one, two, three = works(",Quizzes (10 pts each),,Essays\nName,9/8,9/15,E1\nOde,8,9,40\nQuist,7,10,44\nRay,9,9,38\n")
+    assert [(o.name, o.group, o.points, o.points_from) for o in (one, two, three)] == [
+        ("9/8", "Quizzes", 10, "heading"), ("9/15", "Quizzes", 10, "heading"), ("E1", "Essays", None, None),
+    ]  # fmt: skip
+
+
+def test_a_heading_over_one_column_is_its_name_and_the_number_under_it_its_points() -> None:
+    *_, final = works(",Quizzes,,Final\nName,Q1,Q2,100\nOde,8,9,87\nQuist,7,10,95\nRay,9,9,61\n")
+    assert (final.name, final.group, final.points) == ("Final", None, 100)
+
+
+@pytest.mark.parametrize("label", ["(max)", "max. Punkte", "(points)", "(out of)"])
+def test_points_under_a_label_in_brackets(label: str) -> None:
+    reading = reading_of(f"Name,ID,Lab 1\n{label},,25\nOde,71,22\nQuist,72,20\n")
+    assert [s.family_name for s in reading.students] == ["Ode", "Quist"]
+    assert [one.points for one in reading.columns if one.role == "item"] == [25]

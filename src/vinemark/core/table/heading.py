@@ -21,6 +21,11 @@ _WEIGHT = re.compile(
     rf"|[,:;–-]? ?(?<![\d.]){_AMOUNT}(?:%| ?percent\b)(?: ?of (?:the )?(?:course |final )?grade)?",
     re.IGNORECASE,
 )
+_POINTS_EACH = re.compile(
+    rf"[(\[] ?{_AMOUNT} ?{_UNIT} (?:each|apiece) ?[)\]]|,? {_AMOUNT} ?{_UNIT} (?:each|"
+    rf"apiece)$",
+    re.IGNORECASE,
+)
 _BARE_UNIT = re.compile(rf" ?[(\[] ?{_UNIT} ?[)\]]", re.IGNORECASE)
 _PERCENT = re.compile(r" ?(?:[(\[] ?% ?[)\]]|%|\bpercent(?:age)?\b|\bpct\b\.?) ?$", re.IGNORECASE)
 _EXTRA = re.compile(r"\b(?:bonus|extra[ -]?credit|EC)\b", re.IGNORECASE)
@@ -89,9 +94,15 @@ def says_extra(text: str) -> bool:
 
 
 def group_of(text: str) -> tuple[str, Fraction | None]:
-    """The heading of a group without its weight, and the weight."""
+    """The heading of a group without its weight and the points of each item, and the weight."""
     rest, weight = _taken(_WEIGHT, text)
+    rest, _ = _taken(_POINTS_EACH, rest)
     return _tidy(rest), weight
+
+
+def points_of_group(text: str) -> Fraction | None:
+    """The points that the heading of a group gives to each of its items."""
+    return _taken(_POINTS_EACH, text)[1]
 
 
 def _taken(pattern: re.Pattern[str], text: str) -> tuple[str, Fraction | None]:

@@ -14,7 +14,7 @@ from vinemark.core.table.columns import SCORE_OF, ReadColumn, TableRole, cells_h
 from vinemark.core.table.ends import set_ends_apart
 from vinemark.core.table.figures import said_weights, with_figures
 from vinemark.core.table.grid import FoundCell, Grid
-from vinemark.core.table.heading import SaidDay, find_day, group_of, says_extra
+from vinemark.core.table.heading import SaidDay, find_day, group_of, points_of_group, says_extra
 from vinemark.core.table.lines import LineKind, Lines, find_heading, people_columns, read_lines
 from vinemark.core.table.people import TableStudent, read_people
 
@@ -154,6 +154,10 @@ class _Details:
         named = group_of(group)[0] if group else None
         day = self.days.get(one.column)
         weight = self.weights.get(one.column, one.heading.weight)
+        if named and _is_number(one.text) and list(self.groups.values()).count(group) == 1:
+            # A heading over one column is its name, and the number under it the points.
+            points, source = (Fraction(one.text), "heading") if points is None else (points, source)
+            return TableColumn(one.column + 1, "item", named, points, source, None, weight, extra, day)
         return TableColumn(one.column + 1, "item", one.heading.name, points, source, named, weight, extra, day)
 
     def _points(self, one: ReadColumn) -> tuple[Fraction | None, PointsFrom | None]:
@@ -168,7 +172,8 @@ class _Details:
             return None, None
         if one.heading.percent:
             return Fraction(100), "heading"
-        return self._second_numbers(one)
+        each = points_of_group(self.groups.get(one.column, ""))
+        return (each, "heading") if each is not None else self._second_numbers(one)
 
     def _second_numbers(self, one: ReadColumn) -> tuple[Fraction | None, PointsFrom | None]:
         """Points of cells such as '9/10' all down a column."""
@@ -196,6 +201,13 @@ class _Details:
                     if word.isascii() and word.isdigit() and 1990 <= int(word) <= 2100:
                         return int(word)
         return None
+
+
+def _is_number(text: str) -> bool:
+    return text.isascii() and text.isdigit() and 0 < int(text) <= MOST_POINTS
+
+
+MOST_POINTS = 2_000
 
 
 def _over_twelve(text: str) -> bool:
