@@ -1,0 +1,1 @@
+"""Sending letters, and the mail server that takes them."""
