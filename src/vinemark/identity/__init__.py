@@ -1,0 +1,1 @@
+"""Single sign-on: the simulated identity provider that ships with Vine Mark."""
