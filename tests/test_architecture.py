@@ -21,15 +21,29 @@ MAY_USE: dict[str, set[str]] = {
     "store": {"core"},
     "exchange": {"core"},
     "office": {"core", "store", "clock"},
-    "section": {"core", "store", "exchange", "office", "clock", "passwords"},
-    "demo": {"core", "store", "exchange", "office", "section", "clock", "passwords"},
+    "mail": {"core"},
+    "identity": set(),
+    "section": {"core", "store", "exchange", "office", "mail", "clock", "passwords"},
+    "demo": {"identity", "core", "store", "exchange", "office", "section", "clock", "passwords"},
     "web": {"core", "store", "exchange", "office", "section", "settings", "passwords"},
-    "commands": {"core", "store", "exchange", "office", "section", "demo", "web", "settings", "passwords"},
+    "commands": {
+        "core",
+        "store",
+        "exchange",
+        "office",
+        "mail",
+        "identity",
+        "section",
+        "demo",
+        "web",
+        "settings",
+        "passwords",
+    },
     "cli": {"commands", "settings"},
 }
 # The registrar is another program: of it only the client and its answers may be used, and its connections are ours.
 OF_THE_OFFICE = {
-    "section": {"office.client", "office.answers"},
+    "section": {"office.client", "office.answers", "mail.sending"},
     "web": {"office.client", "office.answers"},
     "office": {"store.database"},
 }
@@ -48,12 +62,15 @@ CORE_ROOMS = (
     "table",
     "bring",
     "statement",
+    "college",
 )
 # The floors of the section storey, from the ground up; outcome and state stand under the acts and the delivery.
 SECTION_FLOORS = (
-    ("edits", "making", "gathering"), ("snapshot", "health", "replica_words"), ("state",), ("meanwhile", "outcome"),
+    ("edits", "making", "gathering", "letters"),
+    ("snapshot", "health", "replica_words"), ("state",), ("meanwhile", "outcome"),
     ("submit_state", "settle_list", "syllabus_match", "desk", "grade_record", "history_words", "comparing",
      "statement"),
+    ("board",),
     ("delivery",),
     ("acts",),
 )  # fmt: skip

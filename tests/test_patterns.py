@@ -13,6 +13,7 @@ import pytest
 
 from vinemark.core.syllabus.read import normal
 
+pytestmark = pytest.mark.many
 SOURCE = Path(__file__).parent.parent / "src" / "vinemark"
 CALLS = {"compile", "sub", "subn", "search", "match", "fullmatch", "split", "findall", "finditer"}
 SIZES = (200, 800, 3_200)

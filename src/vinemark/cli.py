@@ -9,6 +9,9 @@ from vinemark.settings import SETTINGS
 COMMANDS = {
     "serve": "serve:serve",
     "office": "office:office",
+    "mail": "mail:mail_server",
+    "identity": "identity:identity",
+    "looked": "looked:looked",
     "user": "user:user",
     "new-password": "user:new_password",
     "close-account": "user:close_account",
@@ -21,6 +24,7 @@ COMMANDS = {
     "export-all": "export_all:export_all",
     "check": "check:check",
     "check-registrar": "check_registrar:check_registrar",
+    "remove-old": "remove_old:remove_old",
     "restore": "backup:restore",
     "demo": "demo:demo",
     "security-log": "security_log:security_log",

@@ -25,7 +25,7 @@ from selenium.webdriver.remote.webelement import WebElement
 from tests.browser.elements import Browser, known
 from tests.browser.launcher import end, launch
 from tests.passwords import quick_passwords
-from vinemark.demo import prepare
+from vinemark.demo import KNOWN_THERE, prepare
 
 TOKEN = "a token for tests"
 FIRST_CODE = "moss-fern-lichen"
@@ -78,9 +78,13 @@ class Stage:
     folder: Path
     port: int = field(default_factory=_port)
     office_port: int = field(default_factory=_port)
+    mail_port: int = field(default_factory=free_port)
+    smtp_port: int = field(default_factory=free_port)
+    identity_port: int = field(default_factory=free_port)
     day: str = "2026-12-19"
     time: str = "10:20"
     deliver_seconds: int = 0
+    with_identity: bool = False
     processes: dict[str, ForkServerProcess] = field(default_factory=dict)
     signed_in: bool = False
 
@@ -135,6 +139,39 @@ class Stage:
         self._launch(name, *arguments)
         self._wait_for_port(name, open_=True)
 
+    def start_mail(self) -> None:
+        """Start the mail server, and the application anew, which looks for letters every second."""
+        self.stop("app", signal.SIGKILL)
+        self.deliver_seconds = 1
+        folder = str(self.folder / "mail")
+        ports = ["--port", str(self.mail_port), "--smtp-port", str(self.smtp_port)]
+        self.start("mail", "mail", *ports, "--folder", folder)
+        self.start("app", "serve", "--port", str(self.port))
+
+    @property
+    def identity_url(self) -> str:
+        """Address of the identity provider."""
+        return f"http://127.0.0.1:{self.identity_port}"
+
+    def start_identity(self) -> None:
+        """Start the identity provider, and the application anew, which signs in by it."""
+        self.stop("app", signal.SIGKILL)
+        self.with_identity = True
+        people = str(self.folder / KNOWN_THERE)
+        self.start("identity", "identity", "--port", str(self.identity_port), "--people", people)
+        self.start("app", "serve", "--port", str(self.port))
+
+    def letter_link(self, driver: webdriver.Chrome, to: str) -> str:
+        """The link in the latest letter to somebody, once it came."""
+        for _ in range(int(10 * PATIENCE)):
+            driver.get(f"http://127.0.0.1:{self.mail_port}/?to={to}")
+            found = driver.find_elements(By.CSS_SELECTOR, "tbody a")
+            if found:
+                found[0].click()
+                return str(driver.find_element(By.CSS_SELECTOR, "pre a").text)
+            time.sleep(0.1)
+        raise RuntimeError(f"no letter to {to}")
+
     def _launch(self, name: str, *arguments: str) -> None:
         environment = {
             "VINEMARK_DATABASE": str(self.folder / "vinemark.sqlite"),
@@ -143,6 +180,13 @@ class Stage:
             "VINEMARK_DAY": self.day,
             "VINEMARK_TIME": self.time,
             "VINEMARK_DELIVER_SECONDS": str(self.deliver_seconds),
+            "VINEMARK_ADDRESS": self.url,
+            "VINEMARK_MAIL": f"smtp://127.0.0.1:{self.smtp_port}",
+            "VINEMARK_MAIL_FROM": "vine.mark@larkmoor.example",
+            "VINEMARK_IDENTITY": self.identity_url if self.with_identity else "",
+            "VINEMARK_IDENTITY_SECRET": TOKEN,
+            "VINEMARK_ROLES_CLAIM": "roles",
+            "VINEMARK_COLLEGE": "Larkmoor College",
             "VINEMARK_DEMO": "1",
             "VINEMARK_FIRST_CODE": FIRST_CODE,
             "VINEMARK_COMPILED": _compiled(),
@@ -151,7 +195,7 @@ class Stage:
         self.processes[name] = launch([*arguments, *alone], environment)
 
     def _wait_for_port(self, name: str, open_: bool) -> None:
-        port = self.office_port if name == "office" else self.port
+        port = {"office": self.office_port, "mail": self.mail_port, "identity": self.identity_port}.get(name, self.port)
         for _ in range(int(10 * PATIENCE)):
             with socket.socket() as probe:
                 if (probe.connect_ex(("127.0.0.1", port)) == 0) == open_:

@@ -14,7 +14,8 @@ import pdfplumber
 import pytest
 from selenium import webdriver
 
-from tests.browser.stage import Stage, inside, keys, until, wait
+from tests.browser.stage import DEMO_EMAIL, Stage, inside, keys, until, wait
+from vinemark.store.database import connect
 
 pytestmark = pytest.mark.browser
 
@@ -27,6 +28,7 @@ PAGES = (
     "/s/1/after", "/s/1/history", "/s/1/files", "/s/1/papers/audit", "/s/1/papers/working/L01644",
     "/s/1/submit/proof", "/s/4/submit", "/s/4/after", "/s/4/papers/record/L03691",
     "/s/1/seen", "/s/1/people", "/s/1/questions", "/s/1/statement/of/L01644",
+    "/college", "/board", "/s/1/looked", "/s/1/rosters", "/s/1/move?student=L01644&to=2",
 )  # fmt: skip
 RULES = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22a", "wcag22aa", "best-practice"]
 RUN_AXE = """
@@ -74,6 +76,10 @@ def resize(driver: webdriver.Chrome, width: int, height: int) -> None:
 def here(driver: webdriver.Chrome, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Stage]:
     """The demo, signed in; the window as it was, afterwards."""
     with Stage.demo(tmp_path_factory.mktemp("windows")) as stage:
+        with connect(stage.folder / "vinemark.sqlite") as connection:
+            for part in (("administrator", ""), ("chair", "Earth and Water")):
+                connection.execute("INSERT INTO college_role VALUES (?, ?, ?)", (DEMO_EMAIL, *part))
+        connection.close()
         stage.sign_in(driver)
         yield stage
         resize(driver, 1280, 800)

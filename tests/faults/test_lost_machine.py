@@ -210,6 +210,10 @@ def test_a_copy_that_is_damaged_is_begun_anew(tmp_path: Path) -> None:
         until = time.monotonic() + 4 * SLOWEST_COPY
         while "a whole copy is made anew" not in log.read_text(encoding="utf-8"):
             assert time.monotonic() < until
+            if not latest.exists():
+                # It was put together with others before anybody looked.
+                latest = max((copy / "ltx" / "0").iterdir())
+                latest.write_bytes(latest.read_bytes()[:-40])
             time.sleep(0.2)
         time.sleep(3)
     finally:

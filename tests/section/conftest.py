@@ -15,6 +15,7 @@ from vinemark.core.course.course import Run, SectionName, Term
 from vinemark.demo.build import OSTRANDER
 from vinemark.office.app import OfficeSettings, create_office
 from vinemark.office.client import OfficeClient
+from vinemark.section.delivery.cross_listed import CrossListed
 from vinemark.section.delivery.gateway import Gateway
 from vinemark.section.snapshot import Snapshots
 from vinemark.section.state import SectionState, open_section
@@ -62,7 +63,7 @@ def house(demo_folder: Path, tmp_path: Path) -> Iterator[House]:
     connection = connect(tmp_path / "vinemark.sqlite")
     person = people.by_email(connection, OSTRANDER[1])
     assert person is not None
-    gateway = Gateway(OfficeClient("http://office", "token", weather))
+    gateway = Gateway(CrossListed(OfficeClient("http://office", "token", weather)))
     yield House(tmp_path, connection, person["id"], Snapshots(), weather, gateway)
     connection.close()
 

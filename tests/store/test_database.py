@@ -10,6 +10,7 @@ from tests.store.conftest import AT, Kept
 from vinemark.store import (
     people,
 )
+from vinemark.store.college import parts_in_words
 from vinemark.store.database import connect, migrate, reading, transaction
 from vinemark.store.history import Act
 
@@ -31,7 +32,7 @@ def test_migrations_run_once_and_pragmas_hold(tmp_path: Path) -> None:
 
 def test_a_transaction_is_all_or_nothing_and_nests(kept: Kept) -> None:
     def names() -> list[str]:
-        return [row["name"] for row in people.everybody(kept.connection)]
+        return [name for name, _, _ in parts_in_words(kept.connection)]
 
     def add(email: str) -> None:
         people.add_person(kept.connection, Act(None, AT), email, email, "hash")

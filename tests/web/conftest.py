@@ -76,6 +76,11 @@ class Site:
     def sign_in(self, email: str = OSTRANDER[1], password: str = PASSWORD) -> TestResponse:
         return self.browser.post("/sign-in", data={"email": email, "password": password})
 
+    def become(self, email: str) -> None:
+        """Sign out, and sign somebody else in."""
+        self.browser.post("/sign-out")
+        assert self.sign_in(email).status_code == 302
+
     def section(self, short: str) -> int:
         with connect(self.folder / "vinemark.sqlite") as connection:
             course, number = short.rsplit("-", 1)

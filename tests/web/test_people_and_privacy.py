@@ -89,7 +89,7 @@ def give_role(site: Site, section: int, role: str) -> None:
     with connect(site.folder / "vinemark.sqlite") as connection:
         person = people.by_email(connection, OSTRANDER[1])
         assert person is not None
-        connection.execute("INSERT INTO section_person VALUES (?, ?, ?)", (section, person["id"], role))
+        connection.execute("INSERT INTO section_person VALUES (?, ?, ?, NULL)", (section, person["id"], role))
     connection.close()
 
 

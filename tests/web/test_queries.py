@@ -6,12 +6,16 @@ from datetime import datetime
 
 import pytest
 
-from tests.web.conftest import Site
+from tests.browser.stage import free_port
+from tests.web.conftest import CLOCK, Site
 from tests.web.test_roles import endpoints
 from vinemark.clock import Clock
+from vinemark.mail.sending import MailServer
+from vinemark.section.delivery.postman import Postman
 from vinemark.section.delivery.worker import Worker
-from vinemark.store import database
+from vinemark.store import database, outbox
 from vinemark.store.database import Connection, connect
+from vinemark.store.outbox import Letter
 
 # Tables that have a row for each section, student, cell, act or sign-in.
 GROWING = {
@@ -19,7 +23,7 @@ GROWING = {
     "read_back", "cell_remark", "item_access", "finding_stand", "grade_change", "grades_opened", "syllabus_version",
     "syllabus_note", "match_signing", "office_records", "roster_taken", "file_looked_at", "file_matching",
     "file_taken", "rehearsal", "person", "signed_in", "sign_in_failure", "security_event", "saved_scale",
-    "notice", "waiting_role", "students_see", "question",
+    "notice", "waiting_role", "students_see", "question", "letter", "looked",
 }  # fmt: skip
 # Each with the reason why reading all of it is right.
 READ_WHOLE = {
@@ -51,7 +55,7 @@ def asked(site: Site, monkeypatch: pytest.MonkeyPatch) -> Iterator[set[str]]:
 
     site.app.extensions["vinemark.connections"][0]._idle.clear()
     monkeypatch.setattr(database, "connect", tracing)
-    monkeypatch.setattr("vinemark.section.delivery.worker.connect", tracing)
+    monkeypatch.setattr("vinemark.section.delivery.rounds.connect", tracing)
     yield found
 
 
@@ -71,11 +75,14 @@ def test_nothing_that_grows_is_read_through(site: Site, asked: set[str]) -> None
     site.browser.post(f"/s/{section}/settle/student/{course.students[0].id}", data={"grade": "A", "key": "s"})
     Worker(
         str(site.folder / "vinemark.sqlite"),
-        site.app.extensions["vinemark.gateway"],
         Clock(datetime(2026, 12, 19).date(), datetime(2026, 12, 19, 10).time()),
         20,
+        site.app.extensions["vinemark.gateway"],
     ).go_round()
     connection = connect(site.folder / "vinemark.sqlite")
+    outbox.put_letters(connection, datetime(2026, 12, 19, 10), [Letter("a@b", "x", "y")], section)
+    nowhere = MailServer("127.0.0.1", free_port(), "none", "", "", "a@b")
+    Postman(str(site.folder / "vinemark.sqlite"), CLOCK, 20, nowhere).go_round()
     statements = {s for s in asked if re.match(r"\s*(SELECT|UPDATE|DELETE|INSERT|WITH)\b", s)}
     assert len(statements) > 60
     wrong = {}

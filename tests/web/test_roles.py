@@ -43,7 +43,7 @@ MAY: dict[str, tuple[Role, ...]] = {
     "groups.show": SCORES, "groups.members": SCORES, "groups.even": SCORES, "groups.same": SCORES,
     "groups.scores": SCORES,
     # one's own statement, which none of them has here
-    "statement.show": ALL, "statement.try_own": ALL, "statement.ask": ALL,
+    "entry.show": ALL, "entry.save": ALL, "statement.show": ALL, "statement.try_own": ALL, "statement.ask": ALL,
     # undoing says in words what it refuses
     "history.undo_entry": ALL,
 }  # fmt: skip
@@ -67,8 +67,10 @@ def own() -> set[str]:
         "class_list.correct", "class_list.joined", "class_list.put_back",
         "class_list.remove", "class_list.set_aside", "class_list.take_ids", "class_list.withdraw", "bring.look",
         "bring.look_again", "bring.take", "exports.rename", "exports.put_away",
-        "seen.show", "seen.look", "seen.choose", "section_people.add", "section_people.change",
-        "questions.show", "questions.answer",
+        "seen.show", "seen.look", "seen.choose", "seen.tell_them", "seen.show_to", "section_people.invite",
+        "section_people.add", "section_people.limit", "section_people.change",
+        "questions.show", "questions.answer", "looked.show", "looked.take", "moving.show", "moving.move",
+        "rosters.show", "rosters.add", "rosters.remove",
     }  # fmt: skip
 
 

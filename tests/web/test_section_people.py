@@ -24,20 +24,15 @@ def change(site: Site, section: int, email: str, role: str) -> str:
     return str(site.post(f"/s/{section}/people/change", who=email, role=role, key=f"c{section}{email}{role}").text)
 
 
-def sign_in_as(site: Site, email: str) -> None:
-    site.browser.post("/sign-out")
-    assert site.sign_in(email, PASSWORD).status_code == 302
-
-
 def test_a_grader_who_is_added_enters_a_first_score(site: Site, hydr: int) -> None:
     assert "is grader from now on" in add(site, hydr, VANTERPOOL[1], "grader")
-    sign_in_as(site, VANTERPOOL[1])
+    site.become(VANTERPOOL[1])
     assert "HYDR 230-01" in site.browser.get("/").text
     cell = {"student": site.course(hydr).students[0].id, "item": "n1", "typed": "12"}
     assert site.browser.post(f"/s/{hydr}/scores/cells", json={"key": "k", "cells": [cell]}).status_code == 200
     assert site.browser.get(f"/s/{hydr}/settle").status_code == 403
     assert site.browser.post(f"/s/{hydr}/people/add", data={"email": "a@b", "role": "instructor"}).status_code == 403
-    sign_in_as(site, OSTRANDER[1])
+    site.become(OSTRANDER[1])
     assert f"<strong>{VANTERPOOL[0]}</strong>" in site.browser.get(f"/s/{hydr}/history").text
 
 
@@ -79,17 +74,17 @@ def test_there_is_always_somebody_who_teaches_and_a_section_is_handed_over(site:
     add(site, hydr, VANTERPOOL[1], "instructor")
     assert "has no part any more" in change(site, hydr, OSTRANDER[1], "")
     assert site.browser.get(f"/s/{hydr}/plan").status_code == 404
-    sign_in_as(site, VANTERPOOL[1])
+    site.become(VANTERPOOL[1])
     assert site.browser.get(f"/s/{hydr}/settle").status_code == 200
 
 
 def test_a_part_that_is_taken_shuts_at_once(site: Site, hydr: int) -> None:
     add(site, hydr, VANTERPOOL[1], "instructor")
-    sign_in_as(site, VANTERPOOL[1])
+    site.become(VANTERPOOL[1])
     assert site.browser.get(f"/s/{hydr}/plan").status_code == 200
-    sign_in_as(site, OSTRANDER[1])
+    site.become(OSTRANDER[1])
     change(site, hydr, VANTERPOOL[1], "")
-    sign_in_as(site, VANTERPOOL[1])
+    site.become(VANTERPOOL[1])
     assert site.browser.get(f"/s/{hydr}/plan").status_code == 404
     assert "has no part" in change(site, site.section("SOIL 210-01"), "gone@larkmoor.example", "grader")
 
@@ -98,5 +93,5 @@ def test_with_another_instructor_an_account_can_be_left(site: Site) -> None:
     for short in ("HYDR 230-01", "HYDR 410-01", "BOTN 105-02", "FIBR 120-01"):
         add(site, site.section(short), VANTERPOOL[1], "instructor")
     assert site.browser.post("/account/delete", data={"delete_password": PASSWORD}).headers["Location"] == "/sign-in"
-    sign_in_as(site, VANTERPOOL[1])
+    site.become(VANTERPOOL[1])
     assert "HYDR 230-01" in site.browser.get("/").text

@@ -127,7 +127,8 @@ def test_the_choice_is_in_the_history_and_can_be_undone(site: Site, hydr: int) -
     undo = re.search(rf"/s/{hydr}/history/undo/(\d+)", page)
     assert undo
     site.post(undo[0], key="u")
-    assert site.browser.get(f"/s/{hydr}/seen").text.count(" checked") == 5
+    page = site.browser.get(f"/s/{hydr}/seen").text
+    assert len(re.findall(r'type="checkbox" name="\w+" value="1" checked', page)) == 5
 
 
 def test_what_if_says_what_a_score_would_do_and_keeps_nothing(site: Site, hydr: int, student: Student) -> None:
@@ -187,3 +188,17 @@ def test_a_course_without_anything_visible_says_so(site: Site, student: Student)
     page = statement(site, section)
     assert "Nothing is visible yet" in page
     assert "The rules of the course" in page
+
+
+def test_grades_are_visible_to_those_who_were_chosen(site: Site, hydr: int, student: Student) -> None:
+    other = site.course(hydr).students[0]
+    assert "must be chosen" in site.post(f"/s/{hydr}/seen/grades", shows="settled", whom="chosen", of="final").text
+    form = {"shows": "settled", "whom": "chosen", "only": other.id, "key": "g"}
+    assert "Visible to 1 of 34 students" in site.post(f"/s/{hydr}/seen/grades", **form).text
+    assert "1 student see the settled grade" not in site.browser.get(f"/s/{hydr}/settle").text
+    site.post(f"/s/{hydr}/settle/take-rest", key="s2")
+    preview = f"/s/{hydr}/statement/of/{student.id}"
+    assert "settled, not sent" not in site.browser.get(preview).text
+    site.post(f"/s/{hydr}/seen/grades", shows="settled", whom="settled", key="h")
+    as_student(site, student)
+    assert "settled, not sent" in statement(site, hydr)

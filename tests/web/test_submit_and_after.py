@@ -249,10 +249,10 @@ def test_what_is_sent_inside_a_transfer_waits_and_goes_out_after_it_by_itself(si
     assert "will be submitted automatically at <strong>Sat, Dec 19, 12:20 PM" in shown
     assert submissions(site, "2026FA-FIBR120-01") == 1  # the midterm one
     client = site.app.extensions["vinemark.gateway"].client
-    early = Worker(str(site.folder / "vinemark.sqlite"), Gateway(client), Clock(date(2026, 12, 19), time(12, 19)), 20)
+    early = Worker(str(site.folder / "vinemark.sqlite"), Clock(date(2026, 12, 19), time(12, 19)), 20, Gateway(client))
     assert early.go_round() == []
     at_time(site, 12, 20)
-    later = Worker(str(site.folder / "vinemark.sqlite"), Gateway(client), Clock(date(2026, 12, 19), time(12, 20)), 20)
+    later = Worker(str(site.folder / "vinemark.sqlite"), Clock(date(2026, 12, 19), time(12, 20)), 20, Gateway(client))
     assert later.go_round() == [Done("Receipt R-2026-00006: 14 accepted, 0 refused.")]
     assert later.go_round() == []
     assert "Everything is received" in page(site, fibr)
@@ -265,7 +265,7 @@ def test_the_postman_brings_the_news_that_the_office_posted_and_what_fell_back(s
 
     def go_round(now: datetime) -> None:
         client = site.app.extensions["vinemark.gateway"].client
-        Worker(str(site.folder / "vinemark.sqlite"), Gateway(client), Clock(now.date(), now.time()), 20).go_round()
+        Worker(str(site.folder / "vinemark.sqlite"), Clock(now.date(), now.time()), 20, Gateway(client)).go_round()
 
     go_round(datetime(2026, 12, 19, 10, 21))
     assert "Not posted" in page(site, fibr)

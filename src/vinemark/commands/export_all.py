@@ -9,11 +9,11 @@ from vinemark.commands.databases_here import opened_here
 from vinemark.commands.failing import fail
 from vinemark.core.base.refused import Refused
 from vinemark.exchange.archive_pages import readable_archive
-from vinemark.section.gathering import gathered
+from vinemark.section.gathering import archive_name, gathered
 from vinemark.settings import from_environment
 from vinemark.store.copying import refuse_none
 from vinemark.store.database import Connection, reading
-from vinemark.store.sections import SectionRecord, instructed_sections, load_course
+from vinemark.store.sections import instructed_sections, load_course
 
 
 @click.command("export-all")
@@ -42,11 +42,5 @@ def _export(connection: Connection, place: Path, now: datetime) -> int:
     for record in records:
         with reading(connection):
             found = gathered(connection, record.id, load_course(connection, record), now)
-        (place / _name(record)).write_bytes(readable_archive(found))
+        (place / archive_name(record)).write_bytes(readable_archive(found))
     return len(records)
-
-
-def _name(record: SectionRecord) -> str:
-    words = f"{record.term.name} {record.name.short}"
-    plain = "".join(sign if sign.isalnum() else "-" for sign in words)
-    return f"{record.id:05}-{plain}.zip"

@@ -6,6 +6,9 @@ from vinemark.commands.failing import fail
 
 PORT = 8600
 OFFICE_PORT = 8601
+MAIL_PORT = 8602
+SMTP_PORT = 8603
+IDENTITY_PORT = 8604
 
 
 def refuse_taken(port: int, option: str) -> None:

@@ -14,6 +14,8 @@ from vinemark.commands.replica import Replica, address_of
 from vinemark.commands.server import run_server
 from vinemark.core.base.refused import Refused
 from vinemark.exchange.apart import prepare_reading
+from vinemark.mail.sending import read_mail_server
+from vinemark.section.delivery.postman import Postman
 from vinemark.section.delivery.worker import Worker
 from vinemark.settings import Settings, from_environment
 from vinemark.store.copying import served
@@ -60,6 +62,7 @@ def serve(host: str, port: int, log: bool, workers: int, replica: str) -> None:
 
 def _serve(settings: Settings, host: str, port: int, workers: int, copies: Sequence[Replica]) -> None:
     app = create_app(settings)
+    mail = read_mail_server(settings.mail, settings.mail_from) if settings.mail else None
     if code := first_code(app):
         click.echo(f"Nobody has an account yet. The code for making the first one: {code}")
     if secret_is_another(app):
@@ -68,7 +71,9 @@ def _serve(settings: Settings, host: str, port: int, workers: int, copies: Seque
     def start() -> None:
         gateway = app.extensions["vinemark.gateway"].of_worker()
         for one in settings.databases.here:
-            Worker(one.file, gateway, settings.clock, settings.deliver_seconds).start()
+            Worker(one.file, settings.clock, settings.deliver_seconds, gateway).start()
+            if mail is not None:
+                Postman(one.file, settings.clock, settings.deliver_seconds, mail).start()
         prepare_reading()
 
     beside = [copy.keep for copy in copies]

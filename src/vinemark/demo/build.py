@@ -14,12 +14,14 @@ import httpx
 from vinemark.clock import Clock
 from vinemark.core.after.grade_change import GradeChange
 from vinemark.core.base.names import folded
+from vinemark.core.college.college import CollegeChoices, Department
 from vinemark.core.course.cell import Cell, DetailedScore
 from vinemark.core.course.course import Course, Run, SectionName, Settled, Student, Term
 from vinemark.core.grade.calculation import grade_of
 from vinemark.core.grade.codes import needs_of
 from vinemark.core.plan.plan import Plan
 from vinemark.core.scores.last_work import last_work
+from vinemark.core.scores.part_limit import PartLimit
 from vinemark.core.scores.typed_cells import CellWrite
 from vinemark.core.scores.visibility import VisibilityRule
 from vinemark.core.settle.settling import take_as_computed
@@ -31,6 +33,7 @@ from vinemark.demo.names import People
 from vinemark.demo.scores import scores_for
 from vinemark.exchange import course_file
 from vinemark.exchange.syllabus_file import read_text
+from vinemark.identity.people import KnownHere, write_people
 from vinemark.office import ledger, ledger_grades
 from vinemark.office.app import OfficeSettings, create_office
 from vinemark.office.client import OfficeClient
@@ -39,20 +42,26 @@ from vinemark.passwords import hasher
 from vinemark.section.delivery.courier import Courier
 from vinemark.section.delivery.gateway import Gateway
 from vinemark.store import (
+    college,
     grade_changes,
     people,
     scores,
+    section_people,
     sections,
     settled,
     submissions,
     syllabuses,
     visibility,
 )
+from vinemark.store.college import CollegePerson
 from vinemark.store.database import Connection, connect, migrate
 from vinemark.store.history import Act
 from vinemark.store.sections import SectionRecord
 from vinemark.store.submissions import SignedCopy
 
+COLLEGE = "Larkmoor College"
+KNOWN_THERE = "identity.json"
+"""The file with the people whom the identity provider knows."""
 DAY = date(2026, 12, 19)
 OPEN_BEFORE = date(2026, 12, 1)
 SEED = 20261219
@@ -65,14 +74,26 @@ MIDTERM = datetime(2026, 10, 16, 15, 40)
 PASSWORD = "larkmoor"  # noqa: S105  the demo says it on its sign-in page
 OSTRANDER = ("Maren Ostrander", "maren.ostrander@larkmoor.example")
 VANTERPOOL = ("Idris Vanterpool", "idris.vanterpool@larkmoor.example")
+ASHDOWN = ("Corin Ashdown", "corin.ashdown@larkmoor.example")
+FENWICK = ("Tobias Fenwick", "tobias.fenwick@larkmoor.example")
+HARTWELL = ("Sunniva Hartwell", "sunniva.hartwell@larkmoor.example")
+BRIGHTWATER = ("Odalys Brightwater", "odalys.brightwater@larkmoor.example")
+GARRICK = ("Hollis Garrick", "hollis.garrick@larkmoor.example")
+ALBRIGHT = ("Ines Albright", "ines.albright@larkmoor.example")
+MARSH = ("Rafe Marsh", "rafe.marsh@larkmoor.example")
+DEPARTMENTS = (
+    Department("Earth and Water", frozenset({"hydr", "soil"})),
+    Department("Plants and Fiber", frozenset({"botn", "fibr"})),
+)
 
 
 def prepare(folder: Path, fresh: bool = False) -> None:
     """Fill the demo's databases where there are none, or anew."""
     targets = [folder / "vinemark.sqlite", folder / "office.sqlite"]
+    folder.mkdir(parents=True, exist_ok=True)
+    write_people(folder / KNOWN_THERE, _known_there())
     if not fresh and all(path.exists() for path in targets):
         return
-    folder.mkdir(parents=True, exist_ok=True)
     made = [folder / f"new-{path.name}" for path in targets]
     for path in [*targets, *made]:
         for ending in ("", "-wal", "-shm"):
@@ -80,6 +101,13 @@ def prepare(folder: Path, fresh: bool = False) -> None:
     build(*made)
     for new, path in zip(made, targets, strict=True):
         new.replace(path)
+
+
+def _known_there() -> list[KnownHere]:
+    """The people of the demo, one who has no account yet, and one who is a chair by what the provider says."""
+    known = (OSTRANDER, VANTERPOOL, FENWICK, HARTWELL, BRIGHTWATER, GARRICK, ALBRIGHT, MARSH)
+    roles = {MARSH: (f"chair of {DEPARTMENTS[1].name}",)}
+    return [KnownHere(f"l{number}", *one, roles.get(one, ())) for number, one in enumerate(known, 101)]
 
 
 def build(database: Path, office_database: Path) -> None:
@@ -98,6 +126,7 @@ def build(database: Path, office_database: Path) -> None:
     demo.soil(ids[1])
     demo.only_at_the_office()
     demo.student_accounts(moment)
+    demo.other_people(moment)
     connection.close()
     office.close()
 
@@ -214,6 +243,34 @@ class Demo:
             if record.name.course in {"HYDR 230", "HYDR 410"}:
                 student = sections.load_course(self.connection, record).students[2]
                 _person(self.connection, student.plain_name, student.email or "", at)
+
+    def other_people(self, at: datetime) -> None:
+        """A grader, a reviewer, a chair and an administrator; departments and terms."""
+        for name, email in (ASHDOWN, FENWICK, HARTWELL, BRIGHTWATER, GARRICK):
+            _person(self.connection, name, email, at)
+        for record in sections.sections_of(self.connection, self.owner):
+            act = Act(self.owner, at, record.id)
+            if record.name.course == "BOTN 105":
+                section_people.write_role(self.connection, act, FENWICK[1], "grader", f"{FENWICK[1]} is grader")
+            if record.name.course == "FIBR 120":
+                what = f"{ASHDOWN[1]} is grader"
+                section_people.write_role(self.connection, act, ASHDOWN[1], "grader", what)
+                known = section_people.section_people(self.connection, record.id)
+                limit = PartLimit(frozenset(list(sections.load_course(self.connection, record).plan.columns)[:2]))
+                whom = next(one for one in known if one.email == ASHDOWN[1])
+                section_people.write_part_limit(self.connection, act, whom, limit, f"{ASHDOWN[0]} grades 2 items")
+            if record.name.course == "HYDR 410":
+                section_people.write_role(self.connection, act, HARTWELL[1], "reviewer", f"{HARTWELL[1]} is reviewer")
+        act = Act(None, at)
+        for department in DEPARTMENTS:
+            college.write_department(self.connection, act, "", department)
+        for term in (TERM, Term("Spring 2027", date(2027, 1, 18), date(2027, 5, 7))):
+            college.write_college_term(self.connection, act, "", term)
+        college.write_college_choices(self.connection, act, CollegeChoices(chairs_open=True))
+        for who in (
+            CollegePerson(BRIGHTWATER[1], "chair", DEPARTMENTS[0].name), CollegePerson(GARRICK[1], "administrator", ""),
+        ):  # fmt: skip
+            college.write_college_role(self.connection, act, who, True)
 
     def only_at_the_office(self) -> None:
         """HYDR 331: at the registrar alone, to be pulled."""

@@ -303,7 +303,7 @@ _SENDING: Final[Mapping[str, Reader]] = {
     "rows": rows(_grade_row), "digest": one_line, "state": one_of(get_args(SubmissionState)),
     "trouble": _maybe(_note), "receipt": _maybe(_receipt), "answered_at": _maybe(_moment), "history_seal": _hexadecimal,
 }  # fmt: skip
-_LATER_COLUMNS: Final = frozenset({"salt", "seal", "first_digest", "history_seal", "shows"})
+_LATER_COLUMNS: Final = frozenset({"salt", "seal", "first_digest", "history_seal", "shows", "only_some"})
 """What rows of older archives do not have."""
 _CHANGE: Final[Mapping[str, Reader]] = {
     "key": one_line, "student_id": one_line, "old": _maybe(_grade_row), "new": _grade_row, "settled": _settled,
@@ -319,7 +319,9 @@ _BESIDE: Final[Mapping[str, Mapping[str, Reader]]] = {
                   "read_at": _moment, "fell_back": _json(rows(_grade_row))},
     "remarks": {"student_id": one_line, "item_id": one_line, "remark": _note},
     "access": {"item_id": one_line, "access": one_of(VISIBILITY_RULES)},
-    "opened": {"run": one_of(RUNS), "at": _moment, "shows": one_of(get_args(ShownGrade))},
+    "opened": {"run": one_of(RUNS), "at": _moment, "shows": one_of(get_args(ShownGrade)),
+               "only_some": whole_number},
+    "seen_by": {"run": one_of(RUNS), "student_id": one_line},
     "stands": {"place": any_text, "facts": any_text, "reason": _note, "person": _line, "at": _moment},
     "plans": {"version": _number, "plan": _plan, "undoes": _maybe(_number)},
     "scores": {"student_id": one_line, "item_id": one_line, "cell": _kept},
@@ -331,8 +333,12 @@ _BESIDE: Final[Mapping[str, Mapping[str, Reader]]] = {
                     "against": one_of(("computed", *RUNS)), "unknown": _json(rows(any_text)), "at": _moment},
     "figures": {"number": _number, "student_id": one_line, "place": whole_number, "figure": _line},
     "students_see": {"chosen": _json(_chosen)},
+    "looked": {"student_id": any_text, "day": iso_day, "email": _line, "name": _line, "role": _line, "what": _line,
+               "first_at": _moment, "last_at": _moment, "times": whole_number},
     "questions": {"student_id": one_line, "item_id": one_line, "question": _note, "asked_at": _moment,
                   "answer": _maybe(_note), "answered_by": _maybe(_line), "answered_at": _maybe(_moment)},
 }  # fmt: skip
-_LATER: Final = frozenset({"details", "former_ids", "groups", "comparisons", "figures", "students_see", "questions"})
+_LATER: Final = frozenset(
+    {"details", "former_ids", "groups", "comparisons", "figures", "students_see", "questions", "seen_by", "looked"}
+)
 """What older archives do not have."""

@@ -7,6 +7,7 @@ from datetime import date, timedelta
 from vinemark.core.after.incompletes import Incomplete, incompletes_of
 from vinemark.core.course.course import RUNS
 from vinemark.core.submit.progress import Milestone, RunFacts, StepName, left_step, left_words, milestones
+from vinemark.core.submit.refs import refs_of
 from vinemark.office.answers import OfficeSection
 from vinemark.section.state import SectionState
 from vinemark.store.sections import SectionRecord
@@ -49,7 +50,7 @@ class DeskEntry:
 
 def not_added(listed: Iterable[OfficeSection], mine: Iterable[SectionRecord]) -> list[OfficeSection]:
     """The registrar's sections that none of a person's own is linked to."""
-    linked = {one.office_ref for one in mine if not one.archive}
+    linked = {ref for one in mine if not one.archive for ref in refs_of(one.office_ref or "")}
     return [one for one in listed if one.ref not in linked]
 
 

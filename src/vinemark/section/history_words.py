@@ -16,6 +16,7 @@ from vinemark.core.course.read_records import read_settled
 from vinemark.core.course.stand_in import student_id_words
 from vinemark.core.plan.diff import plan_differences
 from vinemark.core.scores.adjusting import adjustment_words
+from vinemark.core.scores.part_limit import read_part_limit
 from vinemark.core.scores.visibility import SHOWN_GRADE_WORDS, VISIBILITY_WORDS
 from vinemark.core.statement.shown import StudentsSee, read_students_see
 from vinemark.core.submit.proof import beside_words
@@ -52,7 +53,7 @@ GROUPS: Mapping[str, Sequence[str]] = {
     "Plan and syllabus": ("plan", "rehearsal", "syllabus", "reading", "match", "syllabus note"),
     "Findings": ("finding", "comparison"),
     "Settled grades": ("settled-final", "settled-midterm", "adjustment", "set-aside"),
-    "What students see": ("access", "grades-opened", "students-see", "question"),
+    "What students see": ("access", "grades-opened", "students-see", "question", "told"),
     "Registrar": ("office", "roster", "signed", "sending", "read-back", "grade-change"),
     "Students and section": (
         "section",
@@ -140,12 +141,13 @@ def _finding(section: SectionState, key: str) -> str:
     return f"{name}, {_who(section, student)}" if student else name
 
 
-def _grades_visible(_: SectionState, value: Any) -> str:
+def _grades_visible(section: SectionState, value: Any) -> str:
     if not value:
         return "hidden"
-    found = grades_visible_of(str(value))
+    found = grades_visible_of(value)
     since = weekday_time_words(moment_of(found.since))
-    return f"{SHOWN_GRADE_WORDS[found.shows]}, since {since}"
+    only = f", to {', '.join(_who(section, one) for one in sorted(found.only))}" if found.only is not None else ""
+    return f"{SHOWN_GRADE_WORDS[found.shows]}, since {since}{only}"
 
 
 def _plan(section: SectionState, entry: LaterEntry) -> Iterable[EntryLine]:
@@ -232,6 +234,12 @@ def _students_see(_: SectionState, entry: LaterEntry) -> Iterable[EntryLine]:
     yield EntryLine("What students see", before.words, after.words)
 
 
+def _part(section: SectionState, kept: Any) -> str:
+    if isinstance(kept, dict):
+        return f"{kept['role']}: {read_part_limit(kept).words(section.course)}"
+    return str(kept) if kept else "no part"
+
+
 def _differences(section: SectionState, entry: LaterEntry) -> Iterable[EntryLine]:
     for text in entry.after["differences"]:
         yield EntryLine("Left as it is", "", str(text))
@@ -258,7 +266,8 @@ _WORDS: Mapping[str, Callable[[SectionState, LaterEntry], Iterable[EntryLine]]] 
     "class-list": _class_list,
     "groups": _group_lines,
     "students-see": _students_see,
-    "people": _by_key(lambda _, email: email, lambda _, role: role or "no part"),
+    "told": lambda section, entry: [EntryLine(_who(section, one), "", "told") for one in entry.after["students"]],
+    "people": _by_key(lambda _, email: email, _part),
     "match": _differences,
 }
 TOLD = frozenset(_WORDS)

@@ -79,9 +79,9 @@ def visible_items(snapshot: Snapshot) -> Mapping[str, Column | None]:
 
 
 def _grade(run: RunSnapshot, statement: Statement) -> GradeWords | None:
-    if run.visible is None:
-        return None
     student = statement.student.id
+    if run.visible is None or not run.visible.to(student):
+        return None
     if run.visible.shows == "computed":
         letter = statement.grade.letter
         return GradeWords(run.name, letter, "", follows=True) if letter else None

@@ -25,7 +25,8 @@ _BESIDE = {
     "read_back": "SELECT run, rows, posted_at, read_at, fell_back FROM read_back WHERE section_id = ?",
     "remarks": "SELECT student_id, item_id, remark FROM cell_remark WHERE section_id = ?",
     "access": "SELECT item_id, access FROM item_access WHERE section_id = ?",
-    "opened": "SELECT run, at, shows FROM grades_opened WHERE section_id = ?",
+    "opened": "SELECT run, at, shows, only_some FROM grades_opened WHERE section_id = ?",
+    "seen_by": "SELECT run, student_id FROM grade_seen_by WHERE section_id = ?",
     "stands": "SELECT place, facts, reason, person, at FROM finding_stand WHERE section_id = ?",
     "plans": "SELECT version, plan, undoes FROM plan_version WHERE section_id = ? ORDER BY version",
     "scores": "SELECT student_id, item_id, cell FROM score WHERE section_id = ?",
@@ -35,6 +36,8 @@ _BESIDE = {
     "comparisons": "SELECT number, name, headings, likely, against, unknown, at FROM comparison WHERE section_id = ?",
     "figures": "SELECT number, student_id, place, figure FROM comparison_figure WHERE section_id = ?",
     "students_see": "SELECT chosen FROM students_see WHERE section_id = ?",
+    "looked": "SELECT student_id, day, email, name, role, what, first_at, last_at, times FROM looked"
+    " WHERE section_id = ? ORDER BY first_at, email, student_id, what",
     "questions": "SELECT student_id, item_id, question, asked_at, answer, answered_by, answered_at FROM question"
     " WHERE section_id = ? ORDER BY id",
 }
@@ -46,7 +49,9 @@ _INTO = {
                  " AND unixepoch(d.answered_at) <= unixepoch(:read_at)), 0))",
     "remarks": "INSERT INTO cell_remark VALUES (:section_id, :student_id, :item_id, :remark)",
     "access": "INSERT INTO item_access VALUES (:section_id, :item_id, :access)",
-    "opened": "INSERT INTO grades_opened (section_id, run, at, shows) VALUES (:section_id, :run, :at, :shows)",
+    "opened": "INSERT INTO grades_opened (section_id, run, at, shows, only_some)"
+              " VALUES (:section_id, :run, :at, :shows, :only_some)",
+    "seen_by": "INSERT INTO grade_seen_by VALUES (:section_id, :run, :student_id)",
     "plans": "INSERT INTO plan_version VALUES (:section_id, :version, :plan, :undoes)",
     "scores": "INSERT INTO score VALUES (:section_id, :student_id, :item_id, :cell) ON CONFLICT DO NOTHING",
     "details": "INSERT INTO student_detail VALUES"
@@ -59,14 +64,18 @@ _INTO = {
     "questions": "INSERT INTO question (section_id, student_id, item_id, question, asked_at, answer, answered_by,"
                  " answered_at) VALUES (:section_id, :student_id, :item_id, :question, :asked_at, :answer,"
                  " :answered_by, :answered_at)",
+    "looked": "INSERT INTO looked VALUES (:section_id, :student_id, :day, :email, :name, :role, :what, :first_at,"
+              " :last_at, :times)",
     "students_see": "INSERT INTO students_see VALUES (:section_id, :chosen)",
     "stands": "INSERT INTO finding_stand VALUES (:section_id, :place, :facts, :reason, :person, :at)",
 }  # fmt: skip
 
 
-_OF_OLDER = {"shows": "settled"}
+_OF_OLDER = {"shows": "settled", "only_some": 0}
 """What rows of older archives do not have."""
-LATER_TABLES = frozenset({"details", "former_ids", "groups", "comparisons", "figures", "students_see", "questions"})
+LATER_TABLES = frozenset(
+    {"details", "former_ids", "groups", "comparisons", "figures", "students_see", "questions", "seen_by", "looked"}
+)
 """What older archives do not have."""
 
 

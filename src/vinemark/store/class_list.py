@@ -18,13 +18,15 @@ from vinemark.store.history import Act, ChangedSinceError, writing
 from vinemark.store.plans import latest_version, put_plan_version
 from vinemark.store.remarks import put_remarks, remarks_of
 from vinemark.store.scores import CLASS_KIND, current_cells, replace_cells
+from vinemark.store.section_people import put_ids_into_limits
 from vinemark.store.sections import insert_students, plan_of
 
 KeptPeople = dict[str, list[Any] | None]
 """Students as an entry keeps them: family name, given name, email, reason set aside; None for one who is not there."""
 KEPT_WITH = ("score", "settled", "cell_remark", "adjustment", "grade_change", "question")
 """Tables in which something is kept for a student."""
-_TABLES_OF_ID = (*KEPT_WITH, "student_detail", "former_id", "item_group", "extension", "comparison_figure")
+_TABLES_OF_ID = (*KEPT_WITH, "student_detail", "former_id", "item_group", "extension", "comparison_figure",
+                 "grade_seen_by", "looked")  # fmt: skip
 
 
 def details_of(connection: Connection, section_id: int) -> dict[str, StudentDetail]:
@@ -229,6 +231,7 @@ def put_ids(connection: Connection, section_id: int, ids: Mapping[str, str]) -> 
                     (new, section_id, old),
                 )
             connection.execute("INSERT INTO former_id VALUES (?, ?, ?)", (section_id, old, new))
+            put_ids_into_limits(connection, section_id, {old: new})
 
 
 def former_ids(connection: Connection, section_id: int, student_id: str) -> list[str]:

@@ -31,6 +31,16 @@ def _lock_file(database: Path) -> TextIO:
     return os.fdopen(os.open(path, os.O_RDWR | os.O_CREAT, 0o600), "r+")
 
 
+def write_whole(path: Path, data: bytes) -> None:
+    """All of a file or nothing, on the disk."""
+    unnamed = path.with_name(f"{path.name}.unfinished")
+    with unnamed.open("wb") as file:
+        file.write(data)
+        file.flush()
+        os.fsync(file.fileno())
+    unnamed.replace(path)
+
+
 def take_copy(database: Path, copy: Path) -> None:
     """Copy a database as it is in this moment, whoever writes meanwhile, and check the copy before it gets its name.
 

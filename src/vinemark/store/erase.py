@@ -9,6 +9,7 @@ from vinemark.core.base.chain import REWRITTEN, entry_digest
 from vinemark.store.chain import keep_first_digest, sealed_entries
 from vinemark.store.database import Connection
 from vinemark.store.history import Act, writing
+from vinemark.store.section_people import put_ids_into_limits
 
 ERASED = "a deleted student"
 
@@ -62,7 +63,15 @@ def erase_student(connection: Connection, act: Act, traces: Traces) -> None:
     """Delete a student of the act's section and take them out of its history; one line says that it was done."""
     with writing(connection, act, "student-deleted") as entry:
         section, student = act.section_id, traces.student_id
+        connection.execute(
+            "DELETE FROM letter WHERE section_id = ? AND recipient = (SELECT email FROM student WHERE section_id = ?"
+            " AND id = ?)",
+            (section, section, student),
+        )
         connection.execute("DELETE FROM student WHERE section_id = ? AND id = ?", (section, student))
+        connection.execute("DELETE FROM looked WHERE section_id = ? AND student_id = ?", (section, student))
+        if section is not None:
+            put_ids_into_limits(connection, section, dict.fromkeys((student, *traces.former_ids)))
         connection.execute("DELETE FROM file_looked_at WHERE section_id = ?", (section,))
         connection.execute("DELETE FROM made_file WHERE section_id = ?", (section,))
         connection.execute("DELETE FROM file_matching WHERE section_id = ? AND instr(matching, ?)", (section, student))

@@ -1,7 +1,5 @@
 """People who sign in."""
 
-from collections.abc import Sequence
-
 from vinemark.core.base.moments import stamp
 from vinemark.store.database import Connection, Row
 from vinemark.store.history import Act, writing
@@ -14,11 +12,6 @@ class EmailTakenError(ValueError):
 def anybody(connection: Connection) -> bool:
     """Whether there is any account that somebody can sign in with."""
     return connection.execute("SELECT 1 FROM person WHERE password_hash <> '' LIMIT 1").fetchone() is not None
-
-
-def everybody(connection: Connection) -> Sequence[Row]:
-    """All people who can sign in, by name."""
-    return connection.execute("SELECT id, email, name FROM person WHERE password_hash <> '' ORDER BY name").fetchall()
 
 
 def by_email(connection: Connection, email: str) -> Row | None:
@@ -52,8 +45,30 @@ def add_person(
 def write_password(connection: Connection, act: Act, person_id: int, password_hash: str) -> None:
     """Another password for a person."""
     with writing(connection, act, "person") as entry:
-        connection.execute("UPDATE person SET password_hash = ? WHERE id = ?", (password_hash, person_id))
+        connection.execute("UPDATE person SET password_hash = ?, closed = 0 WHERE id = ?", (password_hash, person_id))
         entry.what = "password changed"
+
+
+def write_name(connection: Connection, act: Act, person_id: int, name: str) -> None:
+    """Another name for a person; what they did before keeps the name of its time."""
+    with writing(connection, act, "person") as entry:
+        connection.execute("UPDATE person SET name = ? WHERE id = ?", (name, person_id))
+        entry.what = "name changed"
+
+
+def write_email(connection: Connection, act: Act, person_id: int, email: str) -> None:
+    """Another email address for a person. Raises EmailTakenError."""
+    with writing(connection, act, "person") as entry:
+        other = by_email(connection, email)
+        if other is not None and other["id"] != person_id:
+            raise EmailTakenError(email)
+        for table in ("college_role", "invited"):
+            connection.execute(
+                f"UPDATE OR REPLACE {table} SET email = :new WHERE email = (SELECT email FROM person WHERE id = :id)",  # noqa: S608
+                {"new": email.strip(), "id": person_id},
+            )
+        connection.execute("UPDATE person SET email = ? WHERE id = ?", (email.strip(), person_id))
+        entry.what = "email address changed"
 
 
 def end_account(connection: Connection, act: Act, person_id: int) -> int:
@@ -63,11 +78,19 @@ def end_account(connection: Connection, act: Act, person_id: int) -> int:
     """
     with writing(connection, act, "person") as entry:
         connection.execute(
-            "UPDATE person SET password_hash = '', second_step = NULL, recovery = '[]' WHERE id = ?", (person_id,)
+            "UPDATE person SET password_hash = '', closed = 1, second_step = NULL, recovery = '[]' WHERE id = ?",
+            (person_id,),
         )
         ended = connection.execute("DELETE FROM signed_in WHERE person_id = ?", (person_id,)).rowcount
         entry.what = "account closed"
     return ended
+
+
+def reopen_account(connection: Connection, act: Act, person_id: int) -> None:
+    """A closed account is open again, without a password."""
+    with writing(connection, act, "person") as entry:
+        connection.execute("UPDATE person SET closed = 0 WHERE id = ?", (person_id,))
+        entry.what = "account opened again"
 
 
 def erase_account(connection: Connection, act: Act, person_id: int) -> None:
@@ -81,14 +104,22 @@ def erase_account(connection: Connection, act: Act, person_id: int) -> None:
         connection.execute("DELETE FROM section_person WHERE person_id = ?", (person_id,))
         connection.execute("DELETE FROM saved_scale WHERE person_id = ?", (person_id,))
         connection.execute("DELETE FROM signed_in WHERE person_id = ?", (person_id,))
+        for table in ("identity", "claimed_role"):
+            connection.execute(f"DELETE FROM {table} WHERE person_id = ?", (person_id,))  # noqa: S608
+        for table in ("college_role", "invited"):
+            connection.execute(
+                f"DELETE FROM {table} WHERE email = (SELECT email FROM person WHERE id = ?)",  # noqa: S608
+                (person_id,),
+            )
+        connection.execute("DELETE FROM letter WHERE recipient = (SELECT email FROM person WHERE id = ?)", (person_id,))
         connection.execute(
             "UPDATE history SET before = NULL, after = NULL WHERE kind = 'person'"
             " AND instr(after, (SELECT email FROM person WHERE id = ?)) > 0",
             (person_id,),
         )
         connection.execute(
-            "UPDATE person SET email = 'deleted account ' || id, password_hash = '', second_step = NULL,"
-            " recovery = '[]' WHERE id = ?",
+            "UPDATE person SET email = 'deleted account ' || id, password_hash = '', closed = 1,"
+            " second_step = NULL, recovery = '[]' WHERE id = ?",
             (person_id,),
         )
         entry.what = "account deleted"

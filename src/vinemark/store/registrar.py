@@ -13,6 +13,7 @@ from vinemark.core.course.read_records import read_records
 from vinemark.core.course.write import write_records
 from vinemark.core.submit.file_layout import FileLayout
 from vinemark.core.submit.hours import OfficeHours, Transfer, Window
+from vinemark.core.submit.refs import refs_of
 from vinemark.core.submit.roster_changes import Mending
 from vinemark.store.database import Connection, transaction
 from vinemark.store.history import Act, writing
@@ -43,22 +44,31 @@ def save_registrar_answer(connection: Connection, act: Act, pulled: Pulled, what
             return
         with writing(connection, act, "office") as entry:
             if old is None or old["office_ref"] != pulled.office_ref:
-                _refuse_second_link(connection, act.section_id, pulled.office_ref)
+                refuse_second_link(connection, act.section_id, pulled.office_ref)
             _put_records(connection, {**values, "section_id": act.section_id, "pulled_at": stamp(act.at)})
             entry.what = what
             if old is None or old["records"] != values["records"]:
                 entry.before, entry.after = json.loads(old["records"]) if old else None, json.loads(values["records"])
 
 
-def _refuse_second_link(connection: Connection, section_id: int | None, office_ref: str) -> None:
+def refuse_second_link(connection: Connection, section_id: int | None, office_ref: str) -> None:
     """A section there belongs to one section here: two would each find the other's grades in it."""
     row = connection.execute(
-        "SELECT s.course, s.number FROM office_records o JOIN section s ON s.id = o.section_id"
-        " WHERE o.office_ref = ? AND o.section_id <> ? AND s.archive IS NULL",
-        (office_ref, section_id),
+        "SELECT s.course, s.number FROM office_ref o JOIN section s ON s.id = o.section_id"
+        " WHERE o.ref IN (SELECT value FROM json_each(?)) AND o.section_id <> ? AND s.archive IS NULL",
+        (json.dumps(list(refs_of(office_ref))), section_id),
     ).fetchone()
     if row is not None:
         raise Refused("ref", f"{row['course']}-{row['number']} here is linked to this section of the registrar already")
+
+
+def unlink(connection: Connection, act: Act, what: str) -> int:
+    """A section is no longer one of the registrar's; what the registrar said of it stays as it is. The entry's id."""
+    with writing(connection, act, "office") as entry:
+        connection.execute("UPDATE office_records SET office_ref = NULL WHERE section_id = ?", (act.section_id,))
+        connection.execute("DELETE FROM office_ref WHERE section_id = ?", (act.section_id,))
+        entry.what = what
+    return entry.id
 
 
 def _values(pulled: Pulled) -> dict[str, Any]:
@@ -90,6 +100,10 @@ def _put_records(connection: Connection, values: Mapping[str, Any]) -> None:
         " opens = excluded.opens, due = excluded.due, pulled_at = excluded.pulled_at, hours = excluded.hours,"
         " layout = excluded.layout",
         values,
+    )
+    connection.execute("DELETE FROM office_ref WHERE section_id = ?", (values["section_id"],))
+    connection.executemany(
+        "INSERT INTO office_ref VALUES (?, ?)", [(ref, values["section_id"]) for ref in refs_of(values["office_ref"])]
     )
     # The first roster is nothing that changed: the audit speaks of what does not fit it.
     connection.execute("INSERT INTO roster_taken VALUES (:section_id, :records) ON CONFLICT DO NOTHING", values)

@@ -11,9 +11,11 @@ from vinemark.core.base.moments import moment_of, stamp
 from vinemark.core.base.refused import Refused
 from vinemark.core.course.cell_text import kept_text
 from vinemark.core.course.course import Course, SectionName, Settled, Student, Term
+from vinemark.core.course.databases import department_of
 from vinemark.core.course.read_records import read_records, read_settled
 from vinemark.core.course.write import write_records, write_settled
 from vinemark.core.plan.plan import Plan
+from vinemark.core.scores.part_limit import NO_LIMIT, PartLimit, read_part_limit
 from vinemark.store.adjustments import adjustments_of, kept_adjustment, put_adjustments
 from vinemark.store.database import Connection, Row
 from vinemark.store.extensions import extension_rows, extensions_of, put_extensions
@@ -44,16 +46,21 @@ class SectionRecord:
     put_away: bool = False
     practice: bool = False
     instructors: int = 1
+    limit: PartLimit = NO_LIMIT
+    """What a grader is limited to."""
 
 
-_SECTION = """
-SELECT s.*, sp.role, o.office_ref, o.opens, o.due, o.pulled_at,
+_OF_SECTION = """
+       o.office_ref, o.opens, o.due, o.pulled_at,
        (SELECT max(version) FROM plan_version v WHERE v.section_id = s.id) AS plan_version,
        (SELECT count(*) FROM student t WHERE t.section_id = s.id AND t.set_aside IS NULL) AS students,
        (SELECT count(*) FROM section_person q WHERE q.section_id = s.id AND q.role = 'instructor') AS instructors
   FROM section s
-  JOIN section_person sp ON sp.section_id = s.id AND sp.person_id = ?
   LEFT JOIN office_records o ON o.section_id = s.id
+"""
+_SECTION = f"""
+SELECT s.*, sp.role, sp.part_limit, {_OF_SECTION}
+  JOIN section_person sp ON sp.section_id = s.id AND sp.person_id = ?
 """
 
 
@@ -69,14 +76,10 @@ def section_of(connection: Connection, person_id: int, section_id: int) -> Secti
     return _section(row) if row else None
 
 
-_STUDIED = """
-SELECT s.*, 'student' AS role, o.office_ref, o.opens, o.due, o.pulled_at, t.id AS student_id,
-       (SELECT max(version) FROM plan_version v WHERE v.section_id = s.id) AS plan_version,
-       (SELECT count(*) FROM student u WHERE u.section_id = s.id AND u.set_aside IS NULL) AS students, 1 AS instructors
-  FROM student t
-  JOIN section s ON s.id = t.section_id AND s.archive IS NULL AND s.practice = 0
-  LEFT JOIN office_records o ON o.section_id = s.id
- WHERE t.email = ? COLLATE NOCASE AND t.set_aside IS NULL
+_STUDIED = f"""
+SELECT s.*, 'student' AS role, NULL AS part_limit, u.id AS student_id, {_OF_SECTION}
+  JOIN student u ON u.section_id = s.id AND u.email = ? COLLATE NOCASE AND u.set_aside IS NULL
+ WHERE s.archive IS NULL AND s.practice = 0
 """
 
 
@@ -88,6 +91,39 @@ def as_student_has_it(
         return []
     rows = connection.execute(_STUDIED + " ORDER BY s.term_starts DESC, s.course, s.number", (email.strip(),))
     return [(_section(row), row["student_id"]) for row in rows if section_id in (None, row["id"])]
+
+
+_READ = f"""
+SELECT s.*, 'reviewer' AS role, NULL AS part_limit, {_OF_SECTION}
+ WHERE s.archive IS NULL AND s.practice = 0
+"""
+
+
+def sections_of_subjects(connection: Connection, subjects: frozenset[str], term: Term) -> list[SectionRecord]:
+    """The sections of a term whose courses begin with one of some subjects, as a reviewer has them, by course."""
+    rows = connection.execute(
+        _READ + " AND s.term_starts = ? AND s.term_name = ? ORDER BY s.course, s.number",
+        (term.starts.isoformat(), term.name),
+    )
+    return [one for one in map(_section, rows.fetchall()) if department_of(one.name) in subjects]
+
+
+def section_of_subjects(connection: Connection, subjects: frozenset[str], section_id: int) -> SectionRecord | None:
+    """A section whose course begins with one of some subjects, as a reviewer has it; None where it does not."""
+    row = connection.execute(_READ + " AND s.id = ?", (section_id,)).fetchone()
+    found = _section(row) if row else None
+    return found if found is not None and department_of(found.name) in subjects else None
+
+
+def terms_of_sections(connection: Connection) -> list[Term]:
+    """Every term that there is a section of, the latest first."""
+    rows = connection.execute(
+        "SELECT DISTINCT term_name, term_starts, term_ends FROM section ORDER BY term_starts DESC, term_name"
+    ).fetchall()
+    return [
+        Term(row["term_name"], date.fromisoformat(row["term_starts"]), date.fromisoformat(row["term_ends"]))
+        for row in rows
+    ]
 
 
 def instructed_sections(connection: Connection) -> list[SectionRecord]:
@@ -116,6 +152,7 @@ def _section(row: Row) -> SectionRecord:
         row["put_away_at"] is not None,
         bool(row["practice"]),
         row["instructors"],
+        read_part_limit(json.loads(row["part_limit"])) if row["part_limit"] else NO_LIMIT,
     )
 
 
@@ -164,7 +201,10 @@ def create_from_course(
         section_id = _insert_section(connection, act, course, archive)
         if practice:
             connection.execute("UPDATE section SET practice = 1 WHERE id = ?", (section_id,))
-        connection.execute("INSERT INTO section_person VALUES (?, ?, ?)", (section_id, act.person_id, role))
+        connection.execute(
+            "INSERT INTO section_person VALUES (?, ?, ?, NULL)",
+            (section_id, act.person_id, role),
+        )
         plan = plan_as_text(course.plan)
         connection.execute("INSERT INTO plan_version VALUES (?, 1, ?, NULL)", (section_id, plan))
         insert_students(connection, section_id, course.students)

@@ -9,9 +9,9 @@ from vinemark.core.base.moments import moment_of, stamp
 from vinemark.store.database import Connection
 
 EventKind = Literal[
-    "signed in", "wrong password", "kept waiting", "signed out", "signed out there", "password changed", "account made",
-    "account closed", "account deleted", "refused", "file taken out", "record seen", "section deleted",
-    "student deleted",
+    "signed in", "wrong password", "kept waiting", "signed out", "signed out there", "password changed",
+    "password link", "email changed", "account made", "account closed", "account deleted", "refused", "file taken out",
+    "record seen", "part given", "part taken", "sign-on refused", "section deleted", "student deleted",
 ]  # fmt: skip
 KEPT_DAYS = 400
 LONGEST = 200

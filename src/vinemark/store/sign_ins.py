@@ -49,7 +49,8 @@ def _digest(key: str) -> str:
 def person_of(connection: Connection, key: str, at: float) -> Row | None:
     """Who is signed in by a key, None where that is over; being here is noted."""
     row: Row | None = connection.execute(
-        "SELECT p.id, p.name, p.email, coalesce(p.second_step, '') <> '' AS has_second_step, p.created_at, s.seen"
+        "SELECT p.id, p.name, p.email, coalesce(p.second_step, '') <> '' AS has_second_step, p.created_at, s.seen,"
+        " s.id_token <> '' AS vouched"
         " FROM signed_in s JOIN person p ON p.id = s.person_id WHERE s.key_digest = ? AND s.began > ? AND s.seen > ?",
         (_digest(key), at - LONGEST_SECONDS, at - IDLE_SECONDS),
     ).fetchone()
@@ -58,6 +59,27 @@ def person_of(connection: Connection, key: str, at: float) -> Row | None:
         with suppress(DatabaseError):
             connection.execute("UPDATE signed_in SET seen = ? WHERE key_digest = ?", (at, _digest(key)))
     return row
+
+
+def note_identity(connection: Connection, key: str, id_token: str, sid: str) -> None:
+    """By which sign-in at an identity provider somebody is signed in here."""
+    connection.execute("UPDATE signed_in SET id_token = ?, sid = ? WHERE key_digest = ?", (id_token, sid, _digest(key)))
+
+
+def id_token_of(connection: Connection, key: str) -> str:
+    """What shows to the provider which sign-in is ended; empty where it was none of its own."""
+    row = connection.execute("SELECT id_token FROM signed_in WHERE key_digest = ?", (_digest(key),)).fetchone()
+    return str(row["id_token"]) if row else ""
+
+
+def end_by_sid(connection: Connection, sid: str) -> int:
+    """Sign out what was signed in by one session at the provider; at how many places."""
+    return connection.execute("DELETE FROM signed_in WHERE sid = ? AND sid <> ''", (sid,)).rowcount
+
+
+def end_identities(connection: Connection, person_id: int) -> int:
+    """Sign a person out wherever the provider signed them in; at how many places."""
+    return connection.execute("DELETE FROM signed_in WHERE person_id = ? AND id_token <> ''", (person_id,)).rowcount
 
 
 def end(connection: Connection, key: str) -> None:

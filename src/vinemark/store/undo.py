@@ -25,7 +25,7 @@ from vinemark.store.scores import current_cells, replace_cells, symbols_used
 from vinemark.store.sections import insert_students, plan_of
 from vinemark.store.settled import aside_text, put_aside, put_settled, settled_text
 from vinemark.store.students_see import kept_students_see, put_students_see
-from vinemark.store.visibility import grades_visible_text, put_grades_visible, put_visibility, visibility_of
+from vinemark.store.visibility import grades_visible_value, put_grades_visible, put_visibility, visibility_of
 
 UNDOABLE = frozenset(
     {
@@ -175,7 +175,7 @@ def _roster(connection: Connection, section_id: int, entry: HistoryEntry) -> Non
 
 
 def _grades_visible(connection: Connection, section_id: int, entry: HistoryEntry) -> None:
-    _refuse_changed(entry.before, lambda run: grades_visible_text(connection, section_id, run))
+    _refuse_changed(entry.before, lambda run: grades_visible_value(connection, section_id, run))
     put_grades_visible(connection, section_id, entry.after)
 
 
@@ -202,7 +202,7 @@ def _students_see(connection: Connection, section_id: int, entry: HistoryEntry) 
     put_students_see(connection, section_id, entry.after)
 
 
-def _refuse_changed(expected: dict[str, Any], now: Callable[[str], str | None]) -> None:
+def _refuse_changed(expected: dict[str, Any], now: Callable[[str], Any]) -> None:
     changed = [student for student, text in expected.items() if now(student) != text]
     if changed:
         raise ChangedSinceError(f"{len(changed)} of these students were changed again since. Nothing was undone.")

@@ -1,7 +1,7 @@
 """What students can see: items, by what was chosen for each, and the grades of a run."""
 
 from collections.abc import Mapping
-from typing import NamedTuple, cast
+from typing import Any, NamedTuple, cast
 
 from vinemark.core.base.moments import stamp
 from vinemark.core.course.course import Run
@@ -36,56 +36,88 @@ def put_visibility(connection: Connection, section_id: int, chosen: Mapping[str,
 
 
 class GradesVisible(NamedTuple):
-    """Since when students see a run's grades, and which: the settled ones, or the computed that follow the scores."""
+    """Since when students see a run's grades, and which: the settled ones, or the computed that follow the scores.
+
+    `only` has the students who see them; None where all do.
+    """
 
     since: str
     shows: ShownGrade
+    only: frozenset[str] | None = None
+
+    def to(self, student_id: str) -> bool:
+        """Whether a student sees them."""
+        return self.only is None or student_id in self.only
 
     @property
-    def text(self) -> str:
-        """As an entry of the history has it: the time, and 'computed' behind it where that is what they see."""
+    def value(self) -> str | dict[str, Any]:
+        """As an entry of the history has it: the time, and 'computed' behind it where that is what they see; with the
+        students where only some see it."""
+        if self.only is not None:
+            return {"since": self.since, "shows": self.shows, "only": sorted(self.only)}
         return self.since if self.shows == "settled" else f"{self.since} {self.shows}"
 
 
-def grades_visible_of(text: str) -> GradesVisible:
+def grades_visible_of(value: str | Mapping[str, Any]) -> GradesVisible:
     """What an entry of the history says of it."""
-    since, _, shows = text.partition(" ")
-    return GradesVisible(since, "computed" if shows == "computed" else "settled")
+    if isinstance(value, str):
+        since, _, shows = value.partition(" ")
+        return GradesVisible(since, "computed" if shows == "computed" else "settled")
+    shown: ShownGrade = "computed" if value["shows"] == "computed" else "settled"
+    return GradesVisible(str(value["since"]), shown, frozenset(str(one) for one in value["only"]))
 
 
 def grades_visible(connection: Connection, section_id: int, run: str) -> GradesVisible | None:
     """Since when and which of a run's grades students see; None where they are hidden."""
     row = connection.execute(
-        "SELECT at, shows FROM grades_opened WHERE section_id = ? AND run = ?", (section_id, run)
+        "SELECT at, shows, only_some FROM grades_opened WHERE section_id = ? AND run = ?", (section_id, run)
     ).fetchone()
-    return GradesVisible(row["at"], row["shows"]) if row else None
+    if row is None or not row["only_some"]:
+        return GradesVisible(row["at"], row["shows"]) if row else None
+    seen_by = connection.execute(
+        "SELECT student_id FROM grade_seen_by WHERE section_id = ? AND run = ?", (section_id, run)
+    )
+    return GradesVisible(row["at"], row["shows"], frozenset(one["student_id"] for one in seen_by))
 
 
-def grades_visible_text(connection: Connection, section_id: int, run: str) -> str | None:
+def grades_visible_value(connection: Connection, section_id: int, run: str) -> str | dict[str, Any] | None:
     """The same as an entry of the history has it."""
     found = grades_visible(connection, section_id, run)
-    return found.text if found else None
+    return found.value if found else None
 
 
-def write_grades_visible(connection: Connection, act: Act, run: Run, shows: ShownGrade | None) -> int:
-    """Make a run's settled or computed grades visible to students, or with None hide them; the entry's id."""
+def write_grades_visible(
+    connection: Connection, act: Act, run: Run, shows: ShownGrade | None, only: frozenset[str] | None = None
+) -> int:
+    """Make a run's settled or computed grades visible to students, or with None hide them; the entry's id.
+
+    With `only` just these students see them.
+    """
     assert act.section_id is not None  # noqa: S101
     with writing(connection, act, "grades-opened") as entry:
-        made = f"made visible to students: {SHOWN_GRADE_WORDS[shows]}" if shows else "hidden from students"
+        who = "students" if only is None else f"{len(only)} student{'' if len(only) == 1 else 's'}"
+        made = f"made visible to {who}: {SHOWN_GRADE_WORDS[shows]}" if shows else "hidden from students"
         entry.what = f"{run} grades {made}"
-        entry.before = {run: grades_visible_text(connection, act.section_id, run)}
-        entry.after = {run: GradesVisible(stamp(act.at), shows).text if shows else None}
+        entry.before = {run: grades_visible_value(connection, act.section_id, run)}
+        entry.after = {run: GradesVisible(stamp(act.at), shows, only).value if shows else None}
         put_grades_visible(connection, act.section_id, entry.after)
     return entry.id
 
 
-def put_grades_visible(connection: Connection, section_id: int, texts: Mapping[str, str | None]) -> None:
+def put_grades_visible(
+    connection: Connection, section_id: int, values: Mapping[str, str | Mapping[str, Any] | None]
+) -> None:
     """Put visibilities in place, as entries of the history have them; None hides."""
-    for run, text in texts.items():
+    for run, value in values.items():
         connection.execute("DELETE FROM grades_opened WHERE section_id = ? AND run = ?", (section_id, run))
-        if text is not None:
-            found = grades_visible_of(text)
+        connection.execute("DELETE FROM grade_seen_by WHERE section_id = ? AND run = ?", (section_id, run))
+        if value is not None:
+            found = grades_visible_of(value)
             connection.execute(
-                "INSERT INTO grades_opened (section_id, run, at, shows) VALUES (?, ?, ?, ?)",
-                (section_id, run, found.since, found.shows),
+                "INSERT INTO grades_opened (section_id, run, at, shows, only_some) VALUES (?, ?, ?, ?, ?)",
+                (section_id, run, found.since, found.shows, int(found.only is not None)),
+            )
+            connection.executemany(
+                "INSERT INTO grade_seen_by SELECT section_id, ?, id FROM student WHERE section_id = ? AND id = ?",
+                [(run, section_id, student) for student in found.only or ()],
             )

@@ -20,6 +20,7 @@ from vinemark.core.base.refused import Refused
 from vinemark.core.course.databases import Databases, KeptApart
 from vinemark.office.client import Office, OfficeClient
 from vinemark.section.delivery.by_files import FileOffice, file_folder
+from vinemark.section.delivery.cross_listed import CrossListed
 from vinemark.section.delivery.gateway import Gateway
 from vinemark.section.making import Making
 from vinemark.section.snapshot import Snapshots
@@ -33,22 +34,32 @@ from vinemark.store.trouble import DatabaseError
 from vinemark.web.after.views import blueprint as after
 from vinemark.web.audit.outside_views import blueprint as outside_totals
 from vinemark.web.audit.views import blueprint as audit
+from vinemark.web.board.views import blueprint as board
 from vinemark.web.bring.views import blueprint as bring
 from vinemark.web.class_list.views import blueprint as class_list
+from vinemark.web.college.views import blueprint as college
 from vinemark.web.cookies import HostCookies
 from vinemark.web.databases import open_databases
 from vinemark.web.deleting.views import blueprint as deleting
 from vinemark.web.desk.views import blueprint as desk
 from vinemark.web.disk_trouble import on_database_error
+from vinemark.web.entry.views import blueprint as entry
 from vinemark.web.events import log_answer
 from vinemark.web.exports.views import blueprint as exports
 from vinemark.web.groups.views import blueprint as groups
 from vinemark.web.health.views import blueprint as health
 from vinemark.web.history.views import blueprint as history
 from vinemark.web.incoming import check_requests
+from vinemark.web.looked.views import blueprint as looked
 from vinemark.web.machines import add_machines
 from vinemark.web.made.views import blueprint as made
+from vinemark.web.moving.views import blueprint as moving
 from vinemark.web.papers.views import blueprint as papers
+from vinemark.web.people.email_views import blueprint as own_email
+from vinemark.web.people.forgotten_views import blueprint as forgotten
+from vinemark.web.people.identity import add_identity
+from vinemark.web.people.identity_views import blueprint as identity
+from vinemark.web.people.invitation_views import blueprint as invitations
 from vinemark.web.people.machine_views import blueprint as machine_pages
 from vinemark.web.people.second_views import blueprint as second_step
 from vinemark.web.people.views import blueprint as people_pages
@@ -56,8 +67,10 @@ from vinemark.web.people.views import set_up_sign_in
 from vinemark.web.plan.syllabus_views import blueprint as syllabus
 from vinemark.web.plan.views import blueprint as plan
 from vinemark.web.questions.views import blueprint as questions
+from vinemark.web.removed.views import blueprint as removed
 from vinemark.web.request import show_error
 from vinemark.web.request_log import name_requests, request_id
+from vinemark.web.rosters.views import blueprint as rosters
 from vinemark.web.scores.file_views import blueprint as score_files
 from vinemark.web.scores.views import blueprint as scores
 from vinemark.web.section_people.views import blueprint as section_people
@@ -72,9 +85,10 @@ from vinemark.web.ui.packing import pack
 from vinemark.web.ui.security import add_headers
 
 BLUEPRINTS = (
-    people_pages, second_step, machine_pages, desk, plan, syllabus, scores, score_files, bring, class_list, groups,
+    people_pages, forgotten, own_email, invitations, identity, second_step, machine_pages,
+    desk, plan, syllabus, scores, score_files, bring, class_list, groups,
     exports, made, statement, seen, section_people, questions, audit, papers, outside_totals, health, settle, submit,
-    submit_papers, after, history, deleting,
+    submit_papers, after, history, deleting, board, college, entry, looked, removed, moving, rosters,
 )  # fmt: skip
 SHORTEST_SECRET = 32
 _log = logging.getLogger("vinemark.requests")
@@ -99,7 +113,10 @@ def create_app(
     check_requests(app)
     open_databases(app, settings.databases)
     add_machines(app, settings.databases, machine_transport)
-    CSRFProtect(app).exempt(machine_pages)
+    add_identity(app, settings)
+    csrf = CSRFProtect(app)
+    csrf.exempt(machine_pages)
+    csrf.exempt("vinemark.web.people.identity_views.signed_out")
     set_up_sign_in(app)
     add_assets(app)
     for blueprint in BLUEPRINTS:
@@ -135,9 +152,9 @@ def _configure(app: Flask, settings: Settings) -> None:
 def _office(settings: Settings, transport: httpx.BaseTransport | None) -> Office:
     folder = file_folder(settings.office_url)
     if folder is not None:
-        return FileOffice(folder, settings.clock)
+        return CrossListed(FileOffice(folder, settings.clock))
     _refuse_plain_office(settings.office_url)
-    return OfficeClient(settings.office_url, settings.office_token, transport)
+    return CrossListed(OfficeClient(settings.office_url, settings.office_token, transport))
 
 
 def _refuse_plain_office(address: str) -> None:

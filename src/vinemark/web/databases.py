@@ -66,6 +66,11 @@ def database_for(term: Term, name: SectionName) -> Connection:
     return _connection(all_databases().taking(term, name).number)
 
 
+def connection_of(one: KeptApart) -> Connection:
+    """The database that this is."""
+    return _connection(one.number)
+
+
 def own_database() -> Connection:
     """Where what is a person's own is kept: with the people, or with the section where those are elsewhere."""
     return home() if HOME in all_databases().served else database()
@@ -83,7 +88,7 @@ def know_by_email(email: str) -> None:
     if _number_of_address() == HOME or HOME not in all_databases().served:
         return
     row = by_email(home(), email)
-    if row is not None and row["password_hash"]:
+    if row is not None and not row["closed"]:
         person = KnownPerson(row["id"], row["name"], row["email"], row["created_at"])
         know_person(database(), person)
 

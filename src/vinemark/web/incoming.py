@@ -18,12 +18,15 @@ _LARGER: Final = {
     "desk.create_section": LARGEST_ARCHIVE,
     **dict.fromkeys(
         ("syllabus.put_in", "score_files.put_in", "outside_totals.look", "after.ask",
-         "submit.take_answer", "scores.cells", "scores.paste"),
+         "submit.take_answer", "scores.cells", "scores.paste", "college.look"),
         LARGEST_FILE,
     ),
 }  # fmt: skip
 """Places that take files, or a whole sheet of cells."""
-_OF_STRANGERS: Final = ("people.try_sign_in", "people.make_first_account", "people.sign_out", "second_step.check")
+_OF_STRANGERS: Final = (
+    "people.try_sign_in", "people.make_first_account", "people.sign_out", "second_step.check", "identity.signed_out",
+    "forgotten.send", "forgotten.change", "invitations.accept", "own_email.change",
+)  # fmt: skip
 BODY_LIMITS: Final = {**_LARGER, **dict.fromkeys(_OF_STRANGERS, SMALL_BODY)}
 """The most bytes of a body by endpoint, where it is not LARGEST_BODY; what anybody may send is small."""
 

@@ -15,6 +15,7 @@ from flask.typing import ResponseReturnValue
 from flask_login import AnonymousUserMixin
 from itsdangerous import BadData, URLSafeTimedSerializer
 
+from vinemark.core.college.college import NO_PART, CollegePart, Department
 from vinemark.core.course.databases import Databases, KeptApart
 from vinemark.store.numbered import KnownPerson
 from vinemark.web.request import show_error
@@ -39,6 +40,8 @@ class Who:
 
     known: KnownPerson
     second_step: bool
+    part: CollegePart = NO_PART
+    """What they have to do with the college."""
 
 
 class Machines:
@@ -106,7 +109,16 @@ def _who(answer: Mapping[str, Any]) -> Who | None:
     if not answer:
         return None
     found = KnownPerson(int(answer["id"]), *(str(answer[key]) for key in ("name", "email", "since")))
-    return Who(found, bool(answer["second_step"]))
+    part = answer.get("part") or {}
+    chairs = [Department(str(one["name"]), frozenset(one["subjects"])) for one in part.get("chairs", ())]
+    college = CollegePart(bool(part.get("administrator")), chairs, bool(part.get("opens")))
+    return Who(found, bool(answer["second_step"]), college)
+
+
+def part_values(part: CollegePart) -> dict[str, Any]:
+    """Somebody's part in the college, for another machine."""
+    chairs = [{"name": one.name, "subjects": sorted(one.subjects)} for one in part.chairs]
+    return {"administrator": part.administrator, "opens": part.opens, "chairs": chairs}
 
 
 def machines() -> Machines:

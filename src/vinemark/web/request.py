@@ -12,19 +12,23 @@ from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
 from vinemark.core.base.refused import Refused
+from vinemark.core.college.college import CollegePart
 from vinemark.core.course.course import RUNS, Run, Student
 from vinemark.core.plan.plan import Item
 from vinemark.section.delivery.gateway import Gateway
 from vinemark.section.outcome import Conflict, Outcome
 from vinemark.section.snapshot import Snapshots
-from vinemark.section.state import SectionState, open_section
+from vinemark.section.state import SectionState, open_section, state_of
 from vinemark.settings import Settings
 from vinemark.store import sign_ins
 from vinemark.store.history import Act
 from vinemark.store.section_people import take_up_roles
+from vinemark.store.sections import section_of_subjects
 from vinemark.web.databases import database, databases_here
 from vinemark.web.incoming import sent_text
 
+WITHIN_A_LIMIT = frozenset({"entry.show", "entry.save", "statement.show", "statement.try_own", "statement.ask"})
+"""All that a grader who is limited reaches of a section; the statement is a student's own."""
 SAME_PLACE = "same-place"
 """The anchor after which the score sheet stands where it stood before the page was loaded again."""
 
@@ -120,13 +124,34 @@ def any_section(section_id: int) -> SectionState:
     if found is None and take_up_roles(database(), person_id(), my_email()):
         found = _opened(section_id)
     if found is None:
+        found = _opened_by_chair(section_id)
+    if found is None:
         abort(404)
     g.role = found.role
+    if found.record.limit.is_one and request.endpoint not in WITHIN_A_LIMIT:
+        abort(403, "Your part here is limited: the Desk leads to the scores that you enter.")
+    return found
+
+
+def limited_section(section_id: int) -> SectionState:
+    """The section, for a grader who is limited to some of it."""
+    found = any_section(section_id)
+    if not found.record.limit.is_one or found.role != "grader":
+        abort(404)
     return found
 
 
 def _opened(section_id: int) -> SectionState | None:
     return open_section(database(), snapshots(), person_id(), section_id, settings().clock.now(), _run())
+
+
+def _opened_by_chair(section_id: int) -> SectionState | None:
+    """A section of a department that the person chairs, as a reviewer has it, where the college allows it."""
+    part: CollegePart = current_user.part
+    record = section_of_subjects(database(), part.subjects, section_id) if part.opens else None
+    if record is None:
+        return None
+    return state_of(database(), snapshots(), record, settings().clock.now(), person_id(), _run())
 
 
 def _run() -> Run:

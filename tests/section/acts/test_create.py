@@ -27,6 +27,7 @@ def test_a_section_with_the_roster_of_the_registrar(house: House) -> None:
     assert isinstance(second, Refused)
     assert second.reason == "FIBR 120-01 here is linked to this section of the registrar already"
     house.connection.execute("UPDATE office_records SET office_ref = NULL WHERE office_ref = '2026FA-FIBR120-01'")
+    house.connection.execute("DELETE FROM office_ref WHERE ref = '2026FA-FIBR120-01'")
     made = create_from_registrar(house.choose, act, house.gateway, EMAIL, "2026FA-FIBR120-01")
     assert isinstance(made, Done)
     assert made.entry is not None

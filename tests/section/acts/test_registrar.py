@@ -59,6 +59,8 @@ def test_a_section_there_belongs_to_one_here(house: House) -> None:
     assert "FIBR 120-01 here is linked" not in text(link(section, house.act(section), house.gateway, EMAIL))
     house.connection.execute("UPDATE office_records SET office_ref = ? WHERE office_ref <> ?", (REF, REF))
     house.connection.execute("UPDATE office_records SET office_ref = NULL WHERE section_id = ?", (section.id,))
+    house.connection.execute("UPDATE office_ref SET ref = ? WHERE section_id <> ?", (REF, section.id))
+    house.connection.execute("DELETE FROM office_ref WHERE section_id = ?", (section.id,))
     told = link(section, house.act(section), house.gateway, EMAIL)
     assert isinstance(told, Done)
     assert told.trouble

@@ -12,6 +12,7 @@ from vinemark.section.outcome import Conflict, Done
 from vinemark.section.settle_list import others_in_place, settle_lines
 from vinemark.section.state import SectionState
 from vinemark.store import visibility
+from vinemark.store.visibility import GradesVisible
 
 SHORT = "HYDR 230-01"
 
@@ -107,8 +108,20 @@ def test_from_the_roster_once_and_nobody_else(house: House) -> None:
 def test_what_students_see_of_a_run(house: House) -> None:
     section = house.section(SHORT)
     show_grades(section, house.act(section), "settled")
-    assert section.fresh().of_run.visible == (stamp(datetime(2026, 12, 19, 10, 20)), "settled")
+    assert section.fresh().of_run.visible == GradesVisible(stamp(datetime(2026, 12, 19, 10, 20)), "settled")
     show_grades(section, house.act(section), "computed")
-    assert section.fresh().of_run.visible == (stamp(datetime(2026, 12, 19, 10, 20)), "computed")
+    assert section.fresh().of_run.visible == GradesVisible(stamp(datetime(2026, 12, 19, 10, 20)), "computed")
     show_grades(section, house.act(section), None)
     assert visibility.grades_visible(house.connection, section.id, "final") is None
+
+
+def test_grades_are_shown_to_some_and_it_is_said_how_many_are_not_settled(house: House) -> None:
+    section = house.section("HYDR 230-01")
+    first, second = section.course.enrolled()[:2]
+    settle_rest(section, house.act(section))
+    settle(section, house.act(section), first, None, "")
+    said = show_grades(section, house.act(section), "settled", None, frozenset({first.id, second.id, "nobody"}))
+    assert isinstance(said, Done)
+    assert "Visible to 2 of 34 students" in said.text
+    assert "1 student not settled yet" in said.text
+    assert isinstance(show_grades(section, house.act(section), "settled", None, frozenset()), Refused)

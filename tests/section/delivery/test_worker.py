@@ -7,7 +7,7 @@ import pytest
 from tests.section.conftest import NOW, House
 from vinemark.clock import Clock
 from vinemark.section.acts.submit import sign
-from vinemark.section.delivery.worker import LEASE, Worker
+from vinemark.section.delivery.worker import Worker
 from vinemark.section.outcome import Done
 from vinemark.section.state import SectionState
 from vinemark.section.submit_state import SubmitState
@@ -17,7 +17,7 @@ LATER = time(10, 40)
 
 
 def worker(house: House, at: time = LATER, seconds: int = 20) -> Worker:
-    return Worker(str(house.folder / "vinemark.sqlite"), house.gateway, Clock(date(2026, 12, 19), at), seconds)
+    return Worker(str(house.folder / "vinemark.sqlite"), Clock(date(2026, 12, 19), at), seconds, house.gateway)
 
 
 def ready(house: House) -> SectionState:
@@ -78,7 +78,7 @@ def test_with_the_office_down_it_waits_and_is_not_tried_again_at_once(
 def test_where_another_process_holds_the_lease_nothing_is_done(house: House) -> None:
     made = waiting(house)
     later = NOW.replace(hour=LATER.hour, minute=LATER.minute)
-    assert leases.hold(house.connection, LEASE, "another", later, later + timedelta(minutes=2))
+    assert leases.hold(house.connection, Worker.LEASE, "another", later, later + timedelta(minutes=2))
     assert worker(house).go_round() == []
     assert state(house, made) == "waiting"
     assert worker(house, time(10, 43)).go_round()
@@ -90,4 +90,4 @@ def test_the_lease_is_given_back_after_a_round_even_one_that_failed(house: House
     one = worker(house)
     one.go_round()
     later = NOW.replace(hour=LATER.hour, minute=LATER.minute)
-    assert leases.hold(house.connection, LEASE, "another", later, later + timedelta(minutes=2))
+    assert leases.hold(house.connection, Worker.LEASE, "another", later, later + timedelta(minutes=2))

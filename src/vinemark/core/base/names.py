@@ -4,6 +4,8 @@ import re
 import unicodedata
 from functools import lru_cache
 
+from vinemark.core.base.limits import NAME_LIMIT
+
 # Letters that Unicode does not take apart into a plain letter and a sign.
 PLAIN = str.maketrans({"ø": "o", "ł": "l", "đ": "d", "ð": "d", "þ": "th", "æ": "ae", "œ": "oe", "ı": "i", "ħ": "h"})
 
@@ -73,3 +75,11 @@ def singular(name: str) -> str:
         if count:
             return found
     return name
+
+
+def is_email_address(text: str) -> bool:
+    """Whether a text looks like an email address, and is no longer than a name may be: something on both sides of an @.
+
+    Whether it is one is shown by a letter that arrives (RFC 5321 lets in more than any pattern would).
+    """
+    return len(text) <= NAME_LIMIT.most and re.fullmatch(r"[^@\s]+@[^@\s]+", text) is not None

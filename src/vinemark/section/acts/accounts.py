@@ -5,10 +5,12 @@ import re
 from dataclasses import dataclass
 
 from vinemark.core.base.limits import NAME_LIMIT, more_than
+from vinemark.core.base.names import is_email_address
 from vinemark.core.base.refused import Refused
 from vinemark.passwords import hashed, hasher, verified
 from vinemark.store import people, sign_ins, tries
-from vinemark.store.database import Connection, transaction
+from vinemark.store.college import CollegePerson, put_college_role
+from vinemark.store.database import Connection, Row, transaction
 from vinemark.store.history import Act
 
 PASSWORD_LENGTH = 10
@@ -27,7 +29,7 @@ def account_errors(name: str, email: str, password: str) -> dict[str, str]:
         errors["name"] = "Type your name."
     elif len(name) > NAME_LIMIT.most:
         errors["name"] = f"{more_than(NAME_LIMIT)}.".capitalize()
-    if len(email) > NAME_LIMIT.most or not re.fullmatch(r"[^@\s]+@[^@\s]+", email.strip()):
+    if not is_email_address(email.strip()):
         errors["email"] = "Type an email address."
     if fault := password_fault(password, name, email):
         errors["password"] = fault
@@ -51,9 +53,14 @@ def password_fault(password: str, *about: str) -> str:
 def create_first_account(
     connection: Connection, request: Act, email: str, name: str, password: str, cheap_hash: bool
 ) -> int | None:
-    """The first account of an empty database; its person's id, None where somebody has one already."""
+    """The first account of an empty database, which administers the college; its person's id, None where somebody has
+    one already."""
+    kept = hashed(password, cheap_hash)
     try:
-        return people.add_person(connection, request, email, name, hashed(password, cheap_hash), only_first=True)
+        with transaction(connection):
+            person = people.add_person(connection, request, email, name, kept, only_first=True)
+            put_college_role(connection, CollegePerson(email.strip(), "administrator", ""), True)
+            return person
     except people.EmailTakenError:
         return None
 
@@ -132,6 +139,8 @@ def _nobody(cheap: bool) -> str:
 def is_password(connection: Connection, person_id: int, typed: str, cheap_hash: bool) -> bool:
     """Whether this is a person's password. Raises TooManyAtOnceError."""
     row = people.by_id(connection, person_id)
+    if row is not None and not row["password_hash"]:
+        return False
     return row is not None and verified(row["password_hash"], typed[:LONGEST_PASSWORD], cheap_hash)
 
 
@@ -145,12 +154,30 @@ def change_password(
     row = people.by_id(connection, person_id)
     if row is None or not is_password(connection, person_id, typed["current"], cheap_hash):
         return {"current": "This is not your password."}
-    if fault := password_fault(typed["new"], row["name"], row["email"]):
-        return {"new": fault}
-    if typed["new"] != typed["again"]:
-        return {"again": "The two passwords differ."}
+    if faults := new_password_faults(row, typed):
+        return faults
     new = hashed(typed["new"], cheap_hash)
     with transaction(connection):
         people.write_password(connection, request, person_id, new)
         sign_ins.end_others(connection, person_id, key)
     return {}
+
+
+def new_password_faults(row: Row, typed: dict[str, str]) -> dict[str, str]:
+    """What is wrong with a password that is typed twice for a person, by field."""
+    if fault := password_fault(typed["new"], row["name"], row["email"]):
+        return {"new": fault}
+    return {} if typed["new"] == typed["again"] else {"again": "The two passwords differ."}
+
+
+def change_name(connection: Connection, request: Act, person_id: int, typed: str) -> str:
+    """Another name for oneself; what is wrong, nothing where it is done."""
+    name = " ".join(typed.split())
+    if not name:
+        return "Type your name."
+    if len(name) > NAME_LIMIT.most:
+        return f"{more_than(NAME_LIMIT)}.".capitalize()
+    row = people.by_id(connection, person_id)
+    if row is not None and row["name"] != name:
+        people.write_name(connection, request, person_id, name)
+    return ""

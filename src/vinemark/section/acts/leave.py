@@ -42,7 +42,11 @@ def delete_account(
     left = len(sections_left([home, *others], person)) + sum(one.left(person) for one in elsewhere)
     if left:
         return "Delete your sections first, or hand them over."
-    if not is_password(home, person, password, cheap_hash):
+    row = people.by_id(home, person)
+    if row is not None and not row["password_hash"]:
+        if password.strip().casefold() != row["email"].casefold():
+            return "This is not your email address."
+    elif not is_password(home, person, password, cheap_hash):
         return "This is not your password."
     for one in elsewhere:
         one.leave(person)

@@ -2,9 +2,12 @@
 
 from vinemark.core.base.limits import NOTE_LIMIT, more_than
 from vinemark.core.base.refused import Refused
+from vinemark.section.acts.tell import Teller
+from vinemark.section.letters import answered_letter
 from vinemark.section.outcome import Done, Outcome, act
 from vinemark.section.state import SectionState
 from vinemark.section.statement import StudentsSection
+from vinemark.store import outbox
 from vinemark.store.database import Connection, transaction
 from vinemark.store.history import Act, AlreadyDoneError, refuse_repeated
 from vinemark.store.questions import Question, write_question, write_question_answer
@@ -34,8 +37,9 @@ def ask_about_score(connection: Connection, found: StudentsSection, request: Act
 
 
 @act
-def answer(section: SectionState, request: Act, question: Question, typed: str, name: str) -> Done:
-    """Answer a question, or say it in other words; the student reads it at the score."""
+def answer(section: SectionState, request: Act, question: Question, typed: str, teller: Teller) -> Done:
+    """Answer a question, or say it in other words; the student reads it at the score, and is told by email the first
+    time, where letters can be sent."""
     text = _text(typed)
     if isinstance(text, Refused):
         raise text
@@ -44,7 +48,11 @@ def answer(section: SectionState, request: Act, question: Question, typed: str, 
     student = section.course.student(question.student_id)
     item = section.course.plan.columns.get(question.item_id)
     about = f"{student.plain_name if student else question.student_id} about {item.name if item else question.item_id}"
-    entry = write_question_answer(section.connection, request, question, text, name, f"answered {about}")
+    entry = write_question_answer(section.connection, request, question, text, teller.name, f"answered {about}")
+    if teller.link and question.answer is None and student and student.email:
+        link = teller.link(student.email)
+        letter = answered_letter(student.email, section.record.name, item.name if item else question.item_id, link)
+        outbox.put_letters(section.connection, request.at, [letter], section.id)
     return Done(f"Answered {about}.", entry)
 
 

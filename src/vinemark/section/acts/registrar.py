@@ -1,18 +1,29 @@
 """Acts that bring the section in line with the registrar: linked, updated, its roster followed."""
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 
 from vinemark.core.base.refused import Refused
-from vinemark.core.course.course import SectionName, Term
+from vinemark.core.course.course import RUNS, RosterEntry, SectionName, Term
+from vinemark.core.submit.refs import joined_refs, refs_of
 from vinemark.core.submit.roster_changes import mending
-from vinemark.office.answers import OfficeRoster, OfficeSection
+from vinemark.office.answers import HeldGrades, OfficeRoster, OfficeSection
 from vinemark.section.delivery.courier import Courier, courier_of
 from vinemark.section.delivery.gateway import Gateway, Trouble
-from vinemark.section.outcome import Done, Outcome, act, as_sentence
+from vinemark.section.outcome import Done, Outcome, act, as_sentence, settled_outcome
 from vinemark.section.state import SectionState
 from vinemark.store import registrar
 from vinemark.store.database import Connection
 from vinemark.store.history import Act
+
+
+@dataclass(frozen=True)
+class RosterAdded:
+    """A further roster, and who of it is here already and who is not."""
+
+    roster: OfficeRoster
+    here: Sequence[RosterEntry]
+    not_here: Sequence[RosterEntry]
 
 
 def same_section(listed: Sequence[OfficeSection], name: SectionName, term: Term) -> OfficeSection | None:
@@ -42,6 +53,60 @@ def linked(connection: Connection, request: Act, gateway: Gateway, ref: str) -> 
         return unanswered(answer)
     people = len(answer.records.roster)
     return Done(f"Linked to the registrar’s section: {people} people on the registrar’s roster.")
+
+
+def added_roster(section: SectionState, gateway: Gateway, email: str, ref: str) -> RosterAdded | Trouble:
+    """What another roster of the registrar's would bring to a section that is cross-listed. Raises Refused at 'ref'."""
+    listed = gateway.for_instructor(email).sections()
+    if not isinstance(listed, list):
+        return listed
+    refs = refs_of(section.record.office_ref or "")
+    if not refs or ref in refs or all(one.ref != ref for one in listed):
+        raise Refused("ref", "must be another section that the registrar has for you")
+    registrar.refuse_second_link(section.connection, section.id, ref)
+    roster = gateway.for_instructor(email).roster(ref)
+    if not isinstance(roster, OfficeRoster):
+        return roster
+    here = {one.id for one in section.course.students}
+    people = roster.records.roster
+    return RosterAdded(roster, [one for one in people if one.id in here], [one for one in people if one.id not in here])
+
+
+def add_roster(section: SectionState, request: Act, gateway: Gateway, email: str, ref: str) -> Outcome:
+    """Link the section to another roster of the registrar's, too: its grades go there by who is on which."""
+
+    def added() -> Done:
+        found = added_roster(section, gateway, email, ref)
+        if not isinstance(found, RosterAdded):
+            return unanswered(found)
+        both = joined_refs([*refs_of(section.record.office_ref or ""), ref])
+        done = linked(section.connection, request, gateway, both)
+        name = found.roster.section.name.short
+        return done if done.trouble else Done(f"{name} added: {done.text.removeprefix('Linked to the ')}")
+
+    return settled_outcome(added)
+
+
+def remove_roster(section: SectionState, request: Act, gateway: Gateway, email: str, ref: str) -> Outcome:
+    """Take a further roster away again, while the registrar has no grade by it."""
+
+    def removed() -> Done:
+        refs = list(refs_of(section.record.office_ref or ""))
+        if ref not in refs[1:]:
+            raise Refused("ref", "is none of the further rosters")
+        if any(submission.under_way for run in RUNS for submission in section.at(run).of_run.submissions):
+            raise Refused("ref", "stays while grades are on their way")
+        for run in RUNS:
+            held = gateway.for_instructor(email).held(ref, run)
+            if not isinstance(held, HeldGrades):
+                return unanswered(held)
+            if held.rows:
+                raise Refused("ref", f"stays: the registrar has {run} grades by it")
+        refs.remove(ref)
+        done = linked(section.connection, request, gateway, joined_refs(refs))
+        return done if done.trouble else Done("The roster was removed; nobody here was.")
+
+    return settled_outcome(removed)
 
 
 def update(section: SectionState, request: Act, gateway: Gateway) -> Outcome:

@@ -38,8 +38,10 @@ class Entered:
 def enter_scores(section: SectionState, request: Act, typed: Sequence[TypedCell], what: str = "") -> Entered:
     """Write cells in one act with one undo; what is refused, or was changed meanwhile, is said for each.
 
-    Whether a cell was changed since its writer saw it is looked at inside the transaction that writes.
+    Whether a cell was changed since its writer saw it is looked at inside the transaction that writes. What is beyond a
+    grader's limit is left out.
     """
+    typed = [one for one in typed if section.record.limit.allows(one.student_id, one.item_id)]
     read = read_typed(section.course, typed)
     if not read.cells:
         return Entered(read, Written(None))

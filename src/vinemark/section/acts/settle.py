@@ -4,17 +4,18 @@ from collections.abc import Mapping
 
 from vinemark.core.base.refused import Refused, short_note
 from vinemark.core.course.bounds import refuse_oversized_grade
-from vinemark.core.course.course import Settled, Student
+from vinemark.core.course.course import Course, Settled, Student
 from vinemark.core.grade.codes import computed_code
 from vinemark.core.scores.visibility import SHOWN_GRADE_WORDS, ShownGrade
 from vinemark.core.settle.pair import of_pair
 from vinemark.core.settle.same_place import refuse_unseen, same_place
 from vinemark.core.settle.settling import checked_grade, still_open, take_as_computed
 from vinemark.core.statement.shown import StudentsSee
+from vinemark.section.acts.tell import Teller, letters_to, with_address
 from vinemark.section.meanwhile import fingerprint, refuse_changed, refuse_other
 from vinemark.section.outcome import Done, act
 from vinemark.section.state import SectionState
-from vinemark.store import settled, students_see, visibility
+from vinemark.store import outbox, settled, students_see, visibility
 from vinemark.store.history import Act
 
 
@@ -66,14 +67,38 @@ def _shown(taken: Mapping[str, Settled]) -> list[str]:
 
 
 @act
-def show_grades(section: SectionState, request: Act, shows: ShownGrade | None) -> Done:
-    """Make the run's settled or computed grades visible to students, or with None hide them."""
-    entry = visibility.write_grades_visible(section.connection, request, section.run, shows)
+def show_grades(
+    section: SectionState,
+    request: Act,
+    shows: ShownGrade | None,
+    teller: Teller | None = None,
+    only: frozenset[str] | None = None,
+) -> Done:
+    """Make the run's settled or computed grades visible to students, or to only some, or with None hide them.
+
+    With a teller they are told by email, unless it is undone within a minute.
+    """
+    course = section.of_run.course
+    only = None if only is None or shows is None else frozenset(one.id for one in course.students if one.id in only)
+    if only is not None and not only:
+        raise Refused("students", "must be chosen, one or more")
+    entry = visibility.write_grades_visible(section.connection, request, section.run, shows, only)
     if shows is None:
         return Done("Hidden from students.", entry)
-    left = still_open(section.of_run.course) if shows == "settled" else 0
+    told = [one for one in with_address(section) if only is None or one.id in only] if teller and teller.link else ()
+    if teller and told:
+        outbox.put_letters(section.connection, request.at, letters_to(section, told, teller), section.id, entry)
+    left = _unsettled(course, only) if shows == "settled" else 0
     open_yet = f"; {left} student{'' if left == 1 else 's'} not settled yet" if left else ""
-    return Done(f"Visible to students: {SHOWN_GRADE_WORDS[shows]}{open_yet}.", entry)
+    by_mail = f"; letters go out to {len(told)} of them in a minute" if told else ""
+    whom = "students" if only is None else f"{len(only)} of {len(course.students)} students"
+    return Done(f"Visible to {whom}: {SHOWN_GRADE_WORDS[shows]}{open_yet}{by_mail}.", entry)
+
+
+def _unsettled(course: Course, only: frozenset[str] | None) -> int:
+    if only is None:
+        return still_open(course)
+    return sum(one.id in only and one.id not in course.settled for one in course.enrolled())
 
 
 @act

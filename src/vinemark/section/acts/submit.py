@@ -6,6 +6,7 @@ from uuid import uuid4
 from vinemark.core.audit import findings_json
 from vinemark.core.base.refused import Refused, short_note
 from vinemark.core.submit.compare import differ_words
+from vinemark.core.submit.refs import refs_of
 from vinemark.core.submit.submission import Submission
 from vinemark.exchange import course_file, office_file
 from vinemark.section.delivery.courier import courier_of, needed_courier
@@ -96,7 +97,7 @@ def take_out_file(section: SectionState, request: Act, submission: Submission) -
     """A signed submission as a file in the registrar's layout; from then on it may have been handed in. None where
     this registrar takes no files."""
     layout = section.snapshot.loaded.layout
-    if layout is None:
+    if layout is None or len(refs_of(section.record.office_ref or "")) > 1:
         return None
     if submission.under_way:
         _note_file(section, request, submission.id)

@@ -7,7 +7,6 @@ What went out is kept under its key in a folder of its own, so that a key never 
 import copy
 import fcntl
 import json
-import os
 from collections.abc import Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass, replace
@@ -27,6 +26,7 @@ from vinemark.core.submit.submission import Submission
 from vinemark.exchange.file_map import FileMap, Incoming, read_file_map
 from vinemark.office.answers import ChangeAnswer, HeldGrades, OfficeRoster, OfficeSection
 from vinemark.office.client import AnswerAwaitedError, OfficeBusyError, OfficeDownError, OfficeRefusedError
+from vinemark.store.copying import write_whole
 
 MAP: Final = "registrar.toml"
 OUT, IN, KEPT = "to-registrar", "from-registrar", "kept"
@@ -233,8 +233,8 @@ class FileOffice:
         """First the file and what it says are kept, then it goes to its place: once, whenever it breaks off."""
         kept = {"key": key, "at": stamp(self._clock.now()), "number": len(self._kept(kind)) + 1, **more}
         path = self._folder / KEPT / f"{kind}-{key}.json"
-        _put(path.with_suffix(".csv"), written)
-        _put(path, json.dumps(kept, ensure_ascii=False).encode())
+        write_whole(path.with_suffix(".csv"), written)
+        write_whole(path, json.dumps(kept, ensure_ascii=False).encode())
         path.with_suffix(".csv").replace(self._folder / OUT / _file_name(kind, key))
         return kept
 
@@ -249,16 +249,6 @@ class FileOffice:
                 yield
         except (OSError, ValueError) as error:
             raise OfficeDownError(f"{self._folder}: {error}", reached=False) from error
-
-
-def _put(path: Path, data: bytes) -> None:
-    """All of a file or nothing, on the disk."""
-    unnamed = path.with_name(f"{path.name}.unfinished")
-    with unnamed.open("wb") as file:
-        file.write(data)
-        file.flush()
-        os.fsync(file.fileno())
-    unnamed.replace(path)
 
 
 def _written(found: FileMap, columns: Sequence[tuple[str, str]], lines: Sequence[Sequence[str]]) -> bytes:

@@ -1,71 +1,35 @@
 """Goes round by itself: what waits for the registrar is tried again under its key until it is answered, and where the
-registrar still has something to tell (posted, an answer, a fallback) it is asked now and then.
+registrar still has something to tell (posted, an answer, a fallback) it is asked now and then."""
 
-Of several server processes one goes at a time: the one that holds the lease, which runs out if it dies.
-"""
-
-import logging
-import secrets
-import threading
 import time
-from collections.abc import Iterator
-from contextlib import contextmanager
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
+from typing import ClassVar
 
-from vinemark.clock import Clock
-from vinemark.core.base.moments import elapsed, later
+from vinemark.core.base.moments import elapsed
 from vinemark.core.course.course import Run
 from vinemark.section.delivery.courier import Courier, courier_of
 from vinemark.section.delivery.gateway import Gateway
+from vinemark.section.delivery.rounds import Rounds
 from vinemark.section.outcome import Outcome
-from vinemark.store import grade_changes, leases, made_files, sections, submissions
-from vinemark.store.database import Connection, connect
+from vinemark.store import grade_changes, made_files, sections, submissions
+from vinemark.store.database import Connection
 from vinemark.store.history import Act
 from vinemark.store.submissions import Delivery
 
-log = logging.getLogger("vinemark.delivery")
 NEWS_EVERY = timedelta(minutes=2)
-LEASE = "delivery"
 
 
 @dataclass
-class Worker:
-    """Goes round every so many seconds; never where that is 0."""
+class Worker(Rounds[Outcome]):
+    """Tries everything that waits and was not tried just now."""
 
-    database: str
     gateway: Gateway
-    clock: Clock
-    seconds: int
-    holder: str = field(default_factory=lambda: secrets.token_hex(8))
-    stopped: threading.Event = field(default_factory=threading.Event)
     asked: dict[tuple[int, Run], datetime] = field(default_factory=dict)
+    LEASE: ClassVar[str] = "delivery"
 
-    def start(self) -> None:
-        """Go round in a thread of the background."""
-        if self.seconds > 0:
-            threading.Thread(target=self._keep_going, name="delivery", daemon=True).start()
-
-    def _keep_going(self) -> None:
-        while not self.stopped.wait(self.seconds):
-            try:
-                self.go_round()
-            except Exception:
-                log.exception("what waits for the registrar could not be looked at")
-
-    def go_round(self) -> list[Outcome]:
-        """Try everything that waits and was not tried just now; nothing where another process holds the lease."""
-        with _opened(self.database) as connection:
-            now = self.clock.now()
-            until = later(now, timedelta(seconds=max(60, 6 * self.seconds)))
-            if not leases.hold(connection, LEASE, self.holder, now, until):
-                return []
-            try:
-                return self._round(connection, now)
-            finally:
-                leases.release(connection, LEASE, self.holder)
-
-    def _round(self, connection: Connection, now: datetime) -> list[Outcome]:
+    def round(self, connection: Connection, now: datetime) -> list[Outcome]:
+        """Send again what waits, and ask for news."""
         made_files.forget_old(connection, time.time())
         pause = timedelta(seconds=3 * self.seconds)
         waiting = submissions.due_submissions(connection, now, pause)
@@ -98,12 +62,3 @@ class Worker:
         going = self._courier(connection, delivery.section_id, delivery.person_id, now)
         change = grade_changes.change_of(connection, delivery.section_id, delivery.id)
         return going.ask(change) if going and change else None
-
-
-@contextmanager
-def _opened(database: str) -> Iterator[Connection]:
-    connection = connect(database)
-    try:
-        yield connection
-    finally:
-        connection.close()

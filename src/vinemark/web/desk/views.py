@@ -8,6 +8,7 @@ from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
 from vinemark.core.base.refused import Refused
+from vinemark.core.college.college import term_of_day
 from vinemark.core.course.databases import HOME
 from vinemark.core.course.terms import usual_term
 from vinemark.office.answers import OfficeSection
@@ -18,9 +19,12 @@ from vinemark.section.desk import DeskEntry, desk_entry, is_current, not_added
 from vinemark.section.outcome import Conflict, Outcome
 from vinemark.section.replica_words import CopyWords, copy_words
 from vinemark.section.state import state_of
+from vinemark.store.college import college_terms
+from vinemark.store.removed import removed_sections
 from vinemark.store.students_see import studied_sections
 from vinemark.web.databases import (
     all_databases,
+    connection_of,
     database_for,
     database_of,
     databases_here,
@@ -73,6 +77,11 @@ def _mine() -> Mapping[str, object]:
     return {
         "terms": terms,
         "archived": [one for one in mine if one.put_away],
+        "removed": [
+            (one.number, found)
+            for one in all_databases().here
+            for found in removed_sections(connection_of(one), person_id())
+        ],
         "studied": [one for connection in databases_here() for one in studied_sections(connection, my_email())],
         "now": now,
         "notice": take_notice(),
@@ -120,6 +129,7 @@ def _new_page(errors: dict[str, str], typed: dict[str, str], status: int = 200) 
         listed=_not_added(listed),
         trouble=trouble,
         elsewhere=all_databases().elsewhere,
+        terms=college_terms(home()),
         now=settings().clock.now(),
     ), status
 
@@ -130,10 +140,12 @@ def _registrars_sections() -> tuple[list[OfficeSection], str]:
 
 
 def _term_guess(listed: list[OfficeSection]) -> dict[str, str]:
-    """The term of the registrar's sections, or of the person's last section, or the usual one of the day."""
+    """The term of the registrar's sections, the college's of the day, that of the person's last section, or the usual
+    one."""
     mine = my_sections()
-    terms = [s.term for s in listed] or [s.term for s in mine]
-    term = max(terms, key=lambda t: t.starts) if terms else usual_term(settings().clock.now().date())
+    terms, today = [s.term for s in listed] or [s.term for s in mine], settings().clock.now().date()
+    latest = max(terms, key=lambda t: t.starts) if terms else None
+    term = (None if listed else term_of_day(college_terms(home()), today)) or latest or usual_term(today)
     return {"term": term.name, "starts": term.starts.isoformat(), "ends": term.ends.isoformat()}
 
 

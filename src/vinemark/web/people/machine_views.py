@@ -9,7 +9,7 @@ from flask_login import current_user
 from vinemark.section.acts.leave import leave_database, sections_left
 from vinemark.store.history import Act
 from vinemark.web.databases import database
-from vinemark.web.machines import SIGNATURE, Asked, machines
+from vinemark.web.machines import SIGNATURE, Asked, machines, part_values
 from vinemark.web.request import settings
 
 blueprint = Blueprint("machines", __name__)
@@ -20,7 +20,8 @@ def who() -> ResponseReturnValue:
     """Whoever is signed in by the cookie, to their own eyes; nothing for nobody."""
     if not current_user.is_authenticated:
         return jsonify({})
-    return jsonify({**asdict(current_user.known), "second_step": current_user.second_step})
+    user = current_user
+    return jsonify({**asdict(user.known), "second_step": user.second_step, "part": part_values(user.part)})
 
 
 @blueprint.post("/at/<int:number>/left")

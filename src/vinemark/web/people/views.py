@@ -4,6 +4,7 @@ import hmac
 import re
 import time
 from base64 import b64encode
+from dataclasses import replace
 from urllib.parse import urlsplit
 
 from flask import (
@@ -32,6 +33,7 @@ from vinemark.section.acts.accounts import (
     TooEarly,
     TypedSignIn,
     account_errors,
+    change_name,
     change_password,
     create_first_account,
     same_code,
@@ -39,13 +41,15 @@ from vinemark.section.acts.accounts import (
 )
 from vinemark.section.acts.leave import delete_account, sections_left
 from vinemark.section.outcome import Done
-from vinemark.store import people, sign_ins
+from vinemark.store import identities, people, sign_ins
+from vinemark.store.college import college_part, parts_in_words
 from vinemark.store.database import Row
 from vinemark.store.history import Act
 from vinemark.store.numbered import KnownPerson
 from vinemark.web.databases import all_databases, databases_here, home, is_kept_here
 from vinemark.web.events import tell_log
 from vinemark.web.machines import Elsewhere, Who, machines
+from vinemark.web.people.identity import end_there
 from vinemark.web.request import my_email, new_act, person_id, settings, sign_in_key, take_notice, tell
 
 DEVICE_COOKIE = "vinemark-device"
@@ -62,6 +66,7 @@ class Person(UserMixin):  # type: ignore[misc]
         self.id, self.name, self.email = found.known.id, found.known.name, found.known.email
         self.known = found.known
         self.second_step = found.second_step
+        self.part = found.part
 
 
 def set_up_sign_in(app: Flask) -> None:
@@ -84,17 +89,20 @@ def _who() -> Who | None:
     if not is_kept_here(all_databases().home):
         return machines().who(request.host, request.headers.get("Cookie", ""))
     row = sign_ins.person_of(home(), sign_in_key(), time.time())
-    return _who_in(row, bool(row["has_second_step"])) if row else None
+    return _who_in(row, bool(row["has_second_step"] or row["vouched"])) if row else None
 
 
 def _who_in(row: Row, second_step: bool) -> Who:
-    return Who(KnownPerson(row["id"], row["name"], row["email"], row["created_at"]), second_step)
+    part = college_part(home(), row["email"])
+    if row["email"].casefold() in settings().administrators:
+        part = replace(part, administrator=True)
+    return Who(KnownPerson(row["id"], row["name"], row["email"], row["created_at"]), second_step, part)
 
 
 @blueprint.get("/sign-in", endpoint="sign_in")
 def show_sign_in() -> ResponseReturnValue:
     """The sign-in page; on an empty database the first account comes first."""
-    if not people.anybody(home()):
+    if settings().local_passwords and not people.anybody(home()):
         return redirect(url_for("people.first_account"))
     if current_user.is_authenticated:
         return redirect(url_for("desk.show"))
@@ -102,13 +110,18 @@ def show_sign_in() -> ResponseReturnValue:
 
 
 def _sign_in_page(error: str = "", status: int = 200) -> ResponseReturnValue:
-    demo = people.everybody(home()) if settings().demo else []
-    return render_template("people/sign_in.html", error=error, demo=demo, typed=request.form), status
+    demo = parts_in_words(home()) if settings().demo else []
+    where = safe_next(request.args.get("next", ""))
+    return render_template(
+        "people/sign_in.html", error=error, demo=demo, typed=request.form or request.args, where=where
+    ), status
 
 
 @blueprint.post("/sign-in")
 def try_sign_in() -> ResponseReturnValue:
     """Sign in, slowed down after failures."""
+    if not settings().local_passwords:
+        abort(404)
     form = request.form
     typed = TypedSignIn(
         form.get("email", ""), form.get("password", ""), request.remote_addr or "", request.user_agent.string, _device()
@@ -202,16 +215,19 @@ def sign_out() -> ResponseReturnValue:
     """Sign out: the session ends here and on the server."""
     if current_user.is_authenticated:
         tell_log("signed out")
+    id_token = sign_ins.id_token_of(home(), sign_in_key()) if settings().identity else ""
     sign_ins.end(home(), sign_in_key())
     logout_user()
     session.clear()
-    return redirect(url_for("people.sign_in"))
+    there = end_there(id_token, url_for("people.sign_in")) if id_token else ""
+    # A form may lead nowhere else by itself (form-action of CSP): the page that it leads to goes on there.
+    return render_template("people/signing_out.html", there=there) if there else redirect(url_for("people.sign_in"))
 
 
 @blueprint.get("/first-account")
 def first_account() -> ResponseReturnValue:
     """On an empty database only: make the first account."""
-    if people.anybody(home()):
+    if people.anybody(home()) or not settings().local_passwords:
         return redirect(url_for("people.sign_in"))
     return render_template("people/first_account.html", errors={}, typed={})
 
@@ -219,7 +235,7 @@ def first_account() -> ResponseReturnValue:
 @blueprint.post("/first-account")
 def make_first_account() -> ResponseReturnValue:
     """Keep the first account and sign it in; only who can read what the server prints knows the code."""
-    if people.anybody(home()):
+    if people.anybody(home()) or not settings().local_passwords:
         return redirect(url_for("people.sign_in"))
     form = request.form
     errors = _first_account_errors()
@@ -261,8 +277,26 @@ def account_page(errors: dict[str, str], status: int = 200) -> ResponseReturnVal
     places = sign_ins.sign_ins_of(home(), person_id(), sign_in_key(), time.time())
     standing = sections_left(databases_here(), person_id())
     return render_template(
-        "people/account.html", person=row, places=places, sections=standing, errors=errors, notice=take_notice()
+        "people/account.html",
+        person=row,
+        places=places,
+        sections=standing,
+        errors=errors,
+        notice=take_notice(),
+        typed=request.form,
+        by_identity=identities.has_identity(home(), person_id()),
     ), status
+
+
+@blueprint.post("/account/name")
+@login_required  # type: ignore[untyped-decorator]
+def new_name() -> ResponseReturnValue:
+    """Another name."""
+    fault = change_name(home(), new_act(), person_id(), request.form.get("name", ""))
+    if fault:
+        return account_page({"name": fault}, 422)
+    tell(Done("Name saved. What you did before keeps the name of its time."))
+    return redirect(url_for("people.account"))
 
 
 @blueprint.post("/account/password")

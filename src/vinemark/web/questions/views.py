@@ -2,11 +2,11 @@
 
 from flask import Blueprint, abort, redirect, request, url_for
 from flask.typing import ResponseReturnValue
-from flask_login import current_user
 
 from vinemark.core.base.refused import Refused
 from vinemark.section.acts.questions import answer as answer_act
 from vinemark.section.state import SectionState
+from vinemark.web.mail import teller_of
 from vinemark.web.request import instructors_section, new_act, page, require_sign_in, tell_without_undo
 
 blueprint = Blueprint("questions", __name__, url_prefix="/s/<int:section_id>/questions")
@@ -43,8 +43,7 @@ def answer(section_id: int, question_id: int) -> ResponseReturnValue:
     asked = next((one for one in section.snapshot.loaded.questions if one.id == question_id), None)
     if asked is None:
         abort(404)
-    typed, name = request.form.get("answer", ""), str(current_user.name)
-    outcome = answer_act(section, new_act(section_id), asked, typed, name)
+    outcome = answer_act(section, new_act(section_id), asked, request.form.get("answer", ""), teller_of(section_id))
     if isinstance(outcome, Refused):
         return _page(section, question_id, outcome)
     tell_without_undo(outcome)

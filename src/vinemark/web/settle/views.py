@@ -17,6 +17,8 @@ from vinemark.section.grade_record import entries_by_hand, settled_acts
 from vinemark.section.outcome import Conflict
 from vinemark.section.settle_list import SettleLine, others_in_place, settle_lines
 from vinemark.section.state import SectionState
+from vinemark.web.mail import teller_of
+from vinemark.web.people.links import sends_mail
 from vinemark.web.request import (
     instructors_section,
     is_htmx,
@@ -59,6 +61,7 @@ def _page(
         "settle",
         section,
         status=422 if refused else 409 if conflict else 200,
+        mail=sends_mail(),
         lines=shown,
         apart=[line for line in lines if not line.graded],
         typed=typed,
@@ -134,7 +137,8 @@ def show_grades(section_id: int) -> ResponseReturnValue:
     """Make the run's settled or computed grades visible to students, or hide them."""
     section, typed = instructors_section(section_id), request.form.get("visible", "")
     shows = next((one for one in SHOWN_GRADE_WORDS if one == typed), None)
-    tell(acts.show_grades(section, new_act(section_id), shows))
+    teller = teller_of(section_id) if request.form.get("tell") == "1" else None
+    tell(acts.show_grades(section, new_act(section_id), shows, teller))
     return _back(section)
 
 

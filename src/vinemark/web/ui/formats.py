@@ -204,6 +204,7 @@ MARGIN_NAMES = {
     "settle": "Overview", "submit": "Receipts", "after": "Registrar", "history": "Help", "exports": "Help",
     "made": "Help", "deleting": "Help", "class_list": "Student", "bring": "Help", "groups": "Groups",
     "seen": "Statement", "section_people": "Help", "questions": "Help",
+    "looked": "Help", "moving": "Help", "rosters": "Help",
 }  # fmt: skip
 """What the margin of each page is called on the button that shows it."""
 
@@ -214,6 +215,8 @@ PAGE_TITLES = {
     "history": "History", "exports": "Export", "made": "Export", "deleting": "Delete",
     "class_list": "Class list", "bring": "Import a file", "groups": "Groups",
     "seen": "What students see", "section_people": "People", "questions": "Questions",
+    "looked": "Who looked", "moving": "Move students",
+    "rosters": "Rosters",
 }  # fmt: skip
 """A page's title is its heading."""
 

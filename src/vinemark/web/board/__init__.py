@@ -1,0 +1,1 @@
+"""A chair's board."""

@@ -1,0 +1,1 @@
+"""The college, for its administrators."""

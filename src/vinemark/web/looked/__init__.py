@@ -1,0 +1,1 @@
+"""Who looked at students' records."""

@@ -1,0 +1,1 @@
+"""Moving students to another section."""

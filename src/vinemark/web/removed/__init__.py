@@ -1,0 +1,1 @@
+"""What is left of sections that were archived and removed."""

@@ -1,0 +1,1 @@
+"""The registrar's rosters of a section that is cross-listed."""
