@@ -188,6 +188,13 @@ def test_a_copy_that_is_damaged_comes_back_as_it_was_before(tmp_path: Path) -> N
     assert len(set(typist.told_at) & there) >= 2
 
 
+def _of_the_latest_state(copy: Path) -> list[Path]:
+    """The files of a copy, of any level, that end with its latest state; they are named after their first and last."""
+    files = list((copy / "ltx").glob("*/*-*.ltx"))
+    last = max(file.stem.partition("-")[2] for file in files)
+    return [file for file in files if file.stem.endswith(f"-{last}")]
+
+
 def _look_through_often(database: str, copy: str, log: str) -> None:
     logging.basicConfig(filename=log, force=True)
     replica.LOOKED_THROUGH_EVERY = 2.0  # type: ignore[misc]
@@ -205,15 +212,14 @@ def test_a_copy_that_is_damaged_is_begun_anew(tmp_path: Path) -> None:
     looking.start()
     try:
         time.sleep(3)
-        latest = max((copy / "ltx" / "0").iterdir())
-        latest.write_bytes(latest.read_bytes()[:-40])
+        damaged: set[Path] = set()
         until = time.monotonic() + 4 * SLOWEST_COPY
         while "a whole copy is made anew" not in log.read_text(encoding="utf-8"):
             assert time.monotonic() < until
-            if not latest.exists():
-                # It was put together with others before anybody looked.
-                latest = max((copy / "ltx" / "0").iterdir())
+            # The copier puts files together with others before, while or after they are damaged.
+            for latest in set(_of_the_latest_state(copy)) - damaged:
                 latest.write_bytes(latest.read_bytes()[:-40])
+                damaged.add(latest)
             time.sleep(0.2)
         time.sleep(3)
     finally:
