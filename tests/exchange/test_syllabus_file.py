@@ -7,6 +7,7 @@ from pathlib import Path
 import docx
 import pytest
 from click.testing import CliRunner
+from docx.oxml import parse_xml
 from reportlab.lib.pagesizes import letter
 from reportlab.lib.pdfencrypt import StandardEncryption
 from reportlab.lib.styles import getSampleStyleSheet
@@ -70,6 +71,31 @@ def as_docx(document: Document) -> bytes:
     return stream.getvalue()
 
 
+OF_WORD = 'xmlns:w="http://schemas.openxmlformats.org/wordprocessingml/2006/main"'
+
+
+def run(text: str, name: str = "t") -> str:
+    return f"<w:r><w:{name}>{text}</w:{name}></w:r>"
+
+
+def test_docx_with_controls_of_a_form_tracked_changes_and_a_text_box() -> None:
+    """Source: ECMA-376 part 1, 17.5.2 (sdt), 17.13.5 (ins, del); a box is given twice, for old readers again."""
+    box = f"<w:txbxContent><w:p>{run('Final exam 40%')}</w:p></w:txbxContent>"
+    made = docx.Document()
+    for block in (
+        f"<w:sdt><w:sdtPr/><w:sdtContent><w:p>{run('Quizzes ')}<w:del>{run('50%', 'delText')}</w:del>"
+        f"<w:ins>{run('20%')}</w:ins></w:p></w:sdtContent></w:sdt>",
+        f"<w:p>{run('Labs ')}<w:sdt><w:sdtContent>{run('4')}</w:sdtContent></w:sdt>"
+        f"<w:smartTag>{run('0%')}</w:smartTag></w:p>",
+        f"<w:p><w:r><mc:AlternateContent xmlns:mc='http://schemas.openxmlformats.org/markup-compatibility/2006'>"
+        f"<mc:Choice>{box}</mc:Choice><mc:Fallback>{box}</mc:Fallback></mc:AlternateContent></w:r></w:p>",
+    ):
+        made.element.body.append(parse_xml(block.replace(">", f" {OF_WORD}>", 1)))
+    stream = io.BytesIO()
+    made.save(stream)
+    assert read_text("a.docx", stream.getvalue()).split("\n\n") == ["Quizzes 20%", "Labs 40%", "Final exam 40%\n"]
+
+
 def as_pdf(document: Document) -> bytes:
     style = getSampleStyleSheet()
     stream = io.BytesIO()
@@ -97,6 +123,32 @@ def test_two_columns_in_a_pdf_are_read_one_after_the_other() -> None:
     no_trouble(PROSE, text)
 
 
+def test_short_columns_whose_lines_stand_at_heights_of_their_own_are_columns() -> None:
+    stream = io.BytesIO()
+    canvas = Canvas(stream, pagesize=letter)
+    left = """Maps and how to read them, taught by
+walking. Forty percent of the time we
+are outside, in any weather that is not
+dangerous. Bring shoes that may be wet.
+A map is lent to each of you in September
+and must come back by the end of the term.
+Labs (10)      40%
+Field days      20%"""
+    right = """Letters: A is 90 and up, B is 80 and
+up, C is 70 and up and D is 60 and up.
+There is no rounding of any average at
+all. Labs not handed in are counted as
+zero. The final exam is worth the other
+40% of the grade and is comprehensive."""
+    for x, top, lines in ((50, 700, left), (330, 693, right)):
+        for number, line in enumerate(lines.splitlines()):
+            canvas.drawString(x, top - 14 * number, line)
+    canvas.save()
+    text = read_text("a.pdf", stream.getvalue())
+    assert text.index("Field days") < text.index("Letters")
+    assert "There is no rounding of any average at\nall." in text
+
+
 def test_html_without_what_a_page_hides() -> None:
     html = f"""<html><head><style>.a::after {{ content: "Quizzes 50%" }}</style><script>x = "40%"</script></head><body>
     <nav>Homework 99%</nav><!-- Essay 10% --><p hidden>Project 20%</p>
@@ -105,6 +157,12 @@ def test_html_without_what_a_page_hides() -> None:
     no_trouble(PROSE, text)
     for hidden in ("50%", "40%", "99%", "10%"):
         assert hidden not in text
+
+
+def test_html_that_leaves_out_what_may_be_left_out() -> None:
+    """Source: HTML, section 13.1.2.4: a page needs no html, head and body."""
+    page = "<!doctype html><meta charset=utf-8><title>Syllabus</title><main><p>Labs 40%<p>Final exam 60%</main>"
+    assert read_text("a.html", page.encode()).split() == ["Labs", "40%", "Final", "exam", "60%"]
 
 
 def test_html_definition_lists_and_nested_lists() -> None:

@@ -114,7 +114,7 @@ BLOCKS = frozenset(
 )
 DEEPEST_ELEMENT = 60
 """Elements nested deeper than this are taken as plain text."""
-HIDDEN = ("script", "style", "nav", "head", "noscript", "template", "svg")
+HIDDEN = ("script", "style", "nav", "title", "noscript", "template", "svg")
 
 
 def _html(data: bytes) -> str:
@@ -262,7 +262,32 @@ def _docx(data: bytes) -> str:
         if data[:4] == b"\xd0\xcf\x11\xe0":
             raise Refused("file", "is protected by a password, or an old DOC; save it as DOCX without one") from error
         raise Refused("file", "is no DOCX that can be read") from error
+    unwrap(document.element.body)
     return re.sub(r"\n{3,}", "\n\n", "\n".join(_docx_lines(document, _style_names(document)))).strip("\n") + "\n"
+
+
+_OF_WORD = "{http://schemas.openxmlformats.org/wordprocessingml/2006/main}"
+WRAPPERS = tuple(_OF_WORD + name for name in ("sdt", "sdtContent", "ins", "moveTo", "smartTag", "customXml"))
+"""What only stands around text: controls of a form, what was put in and not yet taken over, tags."""
+GONE = (*(_OF_WORD + name for name in ("del", "moveFrom", "sdtPr", "sdtEndPr", "smartTagPr", "customXmlPr")),
+    "{http://schemas.openxmlformats.org/markup-compatibility/2006}Fallback")  # fmt: skip
+"""What a reader of the page does not see, or sees a second time."""
+
+
+def unwrap(body: Any) -> None:
+    """Make a document's body of plain paragraphs and tables: text in controls, tracked changes as if they were taken
+    over, and text boxes after the paragraph that holds them (ECMA-376 part 1, 17.5, 17.13, 17.3.3.19)."""
+    for gone in list(body.iter(*GONE)):
+        gone.getparent().remove(gone)
+    for box in list(body.iter(_OF_WORD + "txbxContent")):
+        around: Any = next(box.iterancestors(_OF_WORD + "p"), None)
+        box.getparent().remove(box)
+        for block in reversed(box) if around is not None else ():
+            around.addnext(block)
+    for wrapper in list(body.iter(*WRAPPERS)):
+        for inner in wrapper:
+            wrapper.addprevious(inner)
+        wrapper.getparent().remove(wrapper)
 
 
 StyleNames = Mapping[str | None, str]
@@ -383,7 +408,7 @@ def _pdf_page(page: Any) -> str:
         return ""
     gutter = _gutter(words, float(page.width))
     if gutter is None:
-        return _pdf_lines(words)
+        return "\n\n".join(_pdf_lines(part) for part in _around_a_box(words, float(page.width)) if part)
     return "\n\n".join(_pdf_lines(part) for part in _in_reading_order(words, gutter) if part)
 
 
@@ -396,8 +421,83 @@ def _gutter(words: list[Word], width: float) -> float | None:
     x = free[len(free) // 2]
     left = [row for row in rows if _reach(row, 0, x) > width * 0.25]
     right = [row for row in rows if _reach(row, x, width) > width * 0.25]
-    two = least <= len(rows) * 0.1 and len(left) >= 8 and len(right) >= 8 and _prose(left, right, x)
-    return x if two else None
+    lines = min(len(left), len(right))
+    two = (lines >= 8 and _prose(left, right, x)) or (lines >= 5 and _flow_apart(words, x))
+    return x if least <= len(rows) * 0.1 and two else None
+
+
+def _flow_apart(words: list[Word], x: float) -> bool:
+    """Whether lines on both sides of a stripe are of several words and at heights of their own, as in no table."""
+    left, right = (_pdf_rows(side) for side in ([w for w in words if w["x1"] <= x], [w for w in words if w["x0"] >= x]))
+    several = all(sum(map(len, side)) >= 4 * len(side) for side in (left, right))
+    return several and _level(left, right) < 1 / 2
+
+
+MOST_WORDS_OF_A_PAGE = 4_000
+
+
+def _around_a_box(words: list[Word], width: float) -> Iterator[list[Word]]:
+    """What stands above a box beside the running text, the box, the text beside it, and what stands below."""
+    rows = _pdf_rows(words)
+    runs = (_beside(rows, width * n / 100) for n in range(25, 81)) if len(words) <= MOST_WORDS_OF_A_PAGE else ()
+    best = max((run for run in runs if run is not None), key=lambda run: run.lines, default=None)
+    if best is None:
+        yield words
+        return
+    inner = [word for row in rows[best.first : best.last] for word in row]
+    sides = [w for w in inner if w["x1"] <= best.x], [w for w in inner if w["x0"] >= best.x]
+    yield [word for row in rows[: best.first] for word in row]
+    yield from sorted(sides, key=len)
+    yield [word for row in rows[best.last :] for word in row]
+
+
+class _Run(NamedTuple):
+    """Rows of a page that a stripe at x parts into two sides; `lines` of the shorter side."""
+
+    first: int
+    last: int
+    x: float
+    lines: int
+
+
+LEAST_OF_BOX = 6
+
+
+def _beside(rows: list[list[Word]], x: float) -> _Run | None:
+    """The longest run of rows that a stripe parts, where both sides are lines at heights of their own."""
+    parted = [not any(w["x0"] - 4 < x < w["x1"] + 4 for w in row) for row in rows]
+    best: _Run | None = None
+    first = 0
+    for last in range(len(rows) + 1):
+        if last < len(rows) and parted[last]:
+            continue
+        lines = _lines_beside(rows[first:last], x) if last - first >= LEAST_OF_BOX else 0
+        if lines >= LEAST_OF_BOX and (best is None or lines > best.lines):
+            best = _Run(first, last, x, lines)
+        first = last + 1
+    return best
+
+
+def _lines_beside(rows: list[list[Word]], x: float) -> int:
+    """How many lines the shorter side has, 0 where these are cells of a table: at the same heights, or with air."""
+    words = [word for row in rows for word in row]
+    sides = [_pdf_rows(side) for side in ([w for w in words if w["x1"] <= x], [w for w in words if w["x0"] >= x])]
+    if not all(sides) or not any(sum(map(len, side)) >= 6 * len(side) for side in sides):
+        return 0
+    close = all(_is_close(side) for side in sides)
+    return min(map(len, sides)) if close and _level(*sides) < 1 / 2 else 0
+
+
+def _is_close(rows: list[list[Word]]) -> bool:
+    """Whether lines follow one another as text does."""
+    gaps = [(b[0]["top"] - a[0]["bottom"]) / (a[0]["bottom"] - a[0]["top"]) for a, b in pairwise(rows)]
+    return sum(gap < 0.9 for gap in gaps) * 4 >= len(gaps) * 3
+
+
+def _level(left: list[list[Word]], right: list[list[Word]]) -> float:
+    """The share of lines on the left that stand at the height of one on the right."""
+    heights = [float(row[0]["bottom"]) for row in right]
+    return sum(1 for row in left if any(abs(float(row[0]["bottom"]) - h) < 1 for h in heights)) / max(1, len(left))
 
 
 def _reach(row: list[Word], low: float, high: float) -> float:
@@ -419,7 +519,8 @@ def _in_reading_order(words: list[Word], gutter: float) -> Iterator[list[Word]]:
     right: list[Word] = []
     for row in _pdf_rows(words):
         across = any(w["x0"] < gutter < w["x1"] for w in row) or any(
-            a["x1"] <= gutter <= b["x0"] and b["x0"] - a["x1"] < 6 for a, b in pairwise(row)
+            a["x1"] <= gutter <= b["x0"] and b["x0"] - a["x1"] < max(6, (a["bottom"] - a["top"]) / 2)
+            for a, b in pairwise(row)
         )
         if across:
             yield from (left, right, row)

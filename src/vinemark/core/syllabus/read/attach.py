@@ -46,7 +46,7 @@ TOTAL_WORDS = re.compile(
 )
 TOTAL_BEFORE = re.compile(
     r"\b(?:together|altogether|combined|in all|in total|between them|both count|all told|as a group|collectively|"
-    r"jointly)\b[^.;)]{0,40}$"
+    r"jointly)\b[^.:;)]{0,40}$"
 )
 EACH_AFTER = re.compile(
     r"^(?:,? of (?:the|your) [a-z ]{0,16}?(?:grade|mark|total))?,? ?\(?(?:each|apiece|a piece|per (?!cent|day|"
@@ -79,7 +79,9 @@ def joined(text: str, glossary: Collection[str] = (), in_points: bool = False, i
     `in_points`: the sentences beside it speak of points, so that its bare numbers may be points too; `in_parts`: one
     before it shares the grade out in halves and quarters.
     """
-    names, found = phrases(text, glossary), _without_parts(text, amounts(text, in_points, in_parts))
+    names = phrases(text, glossary)
+    found = _without_parts(text, amounts(text, in_points, in_parts), names)
+    names = [_before_amount(text, name, found) for name in names]
     names = [*names, *_gerunds(text, found)]
     result: list[Joined] = []
     for unit in ("weight", "points"):
@@ -93,15 +95,26 @@ def joined(text: str, glossary: Collection[str] = (), in_points: bool = False, i
     return sorted((j for one in wider for j in _apart(text, names, one)), key=lambda j: j.amount.start)
 
 
-def _without_parts(text: str, found: list[Amount]) -> list[Amount]:
-    """'150 points from the trip: 100 for the report, 50 for coming along': what is behind the colon is inside."""
+def _without_parts(text: str, found: list[Amount], names: Sequence[WorkName]) -> list[Amount]:
+    """'150 points from the trip: 100 for the report, 50 for coming along': what is behind the colon is inside, but not
+    where the whole is of several works: 'forty percent for exercises and tests: the exercises 15, the tests 25'."""
     for place, one in enumerate(found):
         inner = [a for a in found[place + 1 :] if a.unit == one.unit]
         colon = text.find(":", one.end, inner[0].start) if inner else -1
         numbers = [value_of(m[0]) or 0 for m in A_NUMBER.finditer(text, colon)] if colon >= 0 else []
         if len(numbers) > 1 and sum(numbers) == one.value:
-            return [a for a in found if a not in inner]
+            several = sum(p.known and one.end <= p.start and p.end <= colon for p in names) > 1
+            return [a for a in found if (a is not one if several else a not in inner)]
     return found
+
+
+def _before_amount(text: str, name: WorkName, found: Sequence[Amount]) -> WorkName:
+    """'The commentaries 25': a name without the number that is its amount."""
+    inner = next((a for a in found if name.start < a.start < name.end), None)
+    if inner is None:
+        return name
+    words = text[name.start : inner.start].rstrip()
+    return replace(name, end=name.start + len(words), text=words)
 
 
 A_NUMBER = re.compile(NUMBER)

@@ -8,6 +8,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 
+from vinemark.core.plan.plan import HUNDRED
 from vinemark.core.syllabus.read.drops import find_drops
 from vinemark.core.syllabus.read.layout import Page, TextLine
 from vinemark.core.syllabus.read.normal import NUMBER, POINTS_WORD, value_of, whole
@@ -147,11 +148,19 @@ def _blocks(page: Page, found: Sequence[RowReading]) -> list[Block]:
         last = blocks[-1].entries[-1] if blocks else None
         between = page.flat[last.end : entry.start].strip() if last else ""
         joined = last is not None and last.section is entry.section and _no_paragraph(page, last, entry)
+        if joined and page.lines[entry.line].kind != "row" and not entry.extra and _is_full_table(page, blocks[-1]):
+            joined = False
         if joined and len(between) < 400:
             blocks[-1].entries.append(entry)
         else:
             blocks.append(Block([entry], _lead(page, entry)))
     return blocks
+
+
+def _is_full_table(page: Page, block: Block) -> bool:
+    """Whether a table's own rows are the whole grade, so that what stands below in lists is no more of it."""
+    rows = all(page.lines[entry.line].kind == "row" for entry in block.entries)
+    return rows and len(block.ordinary) > 1 and weights_of(block.ordinary) == HUNDRED
 
 
 def _no_paragraph(page: Page, last: RowReading, entry: RowReading) -> bool:

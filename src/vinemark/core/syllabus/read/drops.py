@@ -26,7 +26,7 @@ NOT = (
 )
 UNCOUNTED = (
     r"(?:{goes}|do(?:es)? not count|don'?t count|doesn'?t count|will not (?:be )?count(?:ed)?|"
-    r"won'?t count|not count(?:ed)?|"
+    r"won'?t count|not count(?:ed)?\b(?! twice)|"
     r"never counts?|is not included|are not included|count(?:s)? for nothing)"
 )
 
@@ -149,7 +149,7 @@ REMOVED = (
     r"wip(?:e|es|ed)|eras\w*|delet\w*|strikes?|struck|cut|set aside|leaves? aside|tak(?:e|en) out|go(?:es)? "
     r"away|cancel\w*|excus\w*|"
     r"purged?|pardon\w*|waiv\w*|scrap\w*|shed|ditch\w*|not enter|not matter|not (?:be )?(?:us(?:ed|e)|part|"
-    r"considered|averaged|taken)|not (?:be )?count\w*|"
+    r"considered|averaged|taken)|not (?:be )?count\w*\b(?! twice)|"
     r"n't (?:be )?count\w*|uncounted|never counts?|without|all but|except|minus|excluding|not counting|not included"
 )
 LOWEST = phrase(
@@ -268,7 +268,9 @@ def _numbered(text: str, match: re.Match[str]) -> Drop:
     found = match.groupdict()
     drop = _dropped(match)
     before = None if found.get("n") or found.get("m") else _number_before(text, match)
-    return drop._replace(lowest=before or drop.lowest)
+    low = LOWEST_WORD.search(text, match.start(), match.end())
+    of = OUT_OF.match(text, low.end()) if low else None
+    return drop._replace(lowest=before or drop.lowest, of=drop.of or (whole(of["of"]) if of else None))
 
 
 def _dropped(match: re.Match[str]) -> Drop:

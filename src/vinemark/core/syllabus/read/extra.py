@@ -26,7 +26,9 @@ NONE = re.compile(
 WITHIN_ITEM = re.compile(
     r"\bbonus (?:questions?|problems?|items?|parts?|rounds?)\b|\bon (?:each|every|that|the|an?|any) (?:\w+ "
     r")?(?:exam|test|quiz|paper|set|lab|assignment|homework)\b|"
-    r"\b(?:exams?|tests?|quiz(?:zes)?|sets?|papers?) (?:may |will )?(?:have|has|include|contain)"
+    r"\b(?:exams?|tests?|quiz(?:zes)?|sets?|papers?) (?:may |will )?(?:have|has|include|contain)|"
+    r"\b(?:added|adds?|goes|go|counts?) (?:on)?(?:to|towards?) (?:your |the |an? |each |any )?(?:\w+ "
+    r")?(?:exam|test|quiz|paper|lab|midterm)\b"
 )
 MOST_OF_EXTRA = re.compile(
     r"\b(?:up to|at most|a maximum of|maximum(?: of)?|no more than|never more than|not more than|capped at|"
@@ -48,11 +50,13 @@ AVERAGE = re.compile(
 OFTEN = phrase(
     r"\b(?:up to|at most|no more than|not more than|never more than|a maximum of|limit(?:ed to| of|"
     r":)?) (?:(?P<n>{number}) "
-    r"(?:of (?:them|these|those)|times|such|different|[a-z]+s)\b|(?P<twice>twice))|"
+    r"(?:of (?:them|these|those)|times|such|different|(?:[a-z]+ )?[a-z]+s)\b|(?P<twice>twice))|"
     r"\b(?P<m>{number}) times at (?:the )?most|"
     r"\b(?P<two>twice) at (?:the )?most"
 )
 MOST_OFTEN = 20
+OF_EACH = re.compile(r"\W{0,6}(?:and )?(?:each|every)\b")
+"""'Up to two hearings; each adds 1%': the amount is of one of those said before."""
 
 
 class SaidExtra(NamedTuple):
@@ -73,7 +77,9 @@ def _offers(page: Page, weighted: bool) -> Iterator[SaidExtra]:
         if block.section.kind in {"calendar", "rubric"} or block.kind == "heading":
             continue
         opened = is_extra(block.section.heading) or re.search(r"\bextras?\b|\bbonus", block.section.heading) is not None
+        before = ""
         for sentence in block.sentences:
+            led, before = before, sentence.text
             spoken = opened or ON_TOP.search(sentence.text) is not None
             if not spoken or NONE.search(sentence.text) or NO_EXTRA.search(sentence.text):
                 continue
@@ -81,7 +87,7 @@ def _offers(page: Page, weighted: bool) -> Iterator[SaidExtra]:
             opened = opened or (is_extra(sentence.text) and not within)
             found = None if within else _best(sentence.text)
             if found is not None and (opened or ON_TOP.search(sentence.text)):
-                yield _made(sentence, found, weighted)
+                yield _made(sentence, found, weighted, led)
 
 
 def _best(text: str) -> Amount | None:
@@ -115,10 +121,10 @@ def _can_be(text: str, amount: Amount) -> bool:
     return amount.unit == "points" or amount.value <= MOST_PERCENT
 
 
-def _made(sentence: Sentence, amount: Amount, weighted: bool) -> SaidExtra:
+def _made(sentence: Sentence, amount: Amount, weighted: bool, led: str) -> SaidExtra:
     made = SaidCategory(_name(sentence.text, amount.start), extra=True, start=sentence.start, end=sentence.end)
     in_percent = amount.unit == "weight" or AVERAGE.search(sentence.text)
-    often = _how_often(sentence.text, amount)
+    often = _how_often(sentence.text, amount, led)
     most = (amount.value or Fraction(0)) * (often or 1)
     made.count = often
     if weighted and in_percent:
@@ -131,11 +137,11 @@ def _made(sentence: Sentence, amount: Amount, weighted: bool) -> SaidExtra:
     return SaidExtra(made, sentence.start, sentence.end)
 
 
-def _how_often(text: str, amount: Amount) -> int | None:
-    """'5 points, at most twice': how often it can be had; None where the amount is a limit."""
+def _how_often(text: str, amount: Amount, led: str = "") -> int | None:
+    """'5 points, at most twice': how often it can be had, perhaps by the words before; None for a limit."""
     if _is_limit(text, amount):
         return None
-    said = OFTEN.search(text, amount.end)
+    said = OFTEN.search(text, amount.end) or (OFTEN.search(led) if OF_EACH.match(text) else None)
     if said is None:
         return None
     times = 2 if said["twice"] or said["two"] else whole(said["n"] or said["m"])

@@ -8,7 +8,7 @@ import re
 from bisect import bisect_left, bisect_right
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
-from itertools import pairwise
+from itertools import groupby, pairwise
 from typing import Literal, NamedTuple
 
 from vinemark.core.syllabus.read.normal import BULLETS, even, lowered
@@ -20,7 +20,9 @@ LONGEST_SENTENCE = 4000
 LONGEST_ABBREVIATION = 40
 """So many signs before a stop say whether it ends an abbreviation."""
 FILLER = "\x01"
-ITEM = re.compile(rf"^(\s*)([-*+o{BULLETS}]|\(?(?:\d{{1,2}}|[a-zA-Z]|[ivx]{{1,4}})[.)])\s+(?=\S)")
+ITEM = re.compile(
+    rf"^(\s*)([-*+o{BULLETS}]|\(?(?:\d{{1,2}}|[a-zA-Z]|[ivx]{{1,4}})[.)]|\d{{1,2}}\.\d{{1,2}}\.?(?=\s+[A-Z]))\s+(?=\S)"
+)
 EMPHASIS = re.compile(r"\*\*|__|`|(?<![\w*])[*_](?=\w)|(?<=[\w.,!?:])[*_](?![\w*])")
 BOLD_LEAD = re.compile(r"^[ \t]*(?:[-*+][ \t]+)?\*\*(?P<lead>[^*\n]{2,60})\*\*", re.M)
 """A name in bold that runs into its text."""
@@ -187,7 +189,60 @@ def _lines(text: str) -> list[TextLine]:
     for piece in text.split("\n"):
         lines.append(_line(piece, start))
         start += len(piece) + 1
-    return lines
+    for place, line in enumerate(lines):
+        if line.kind == "item" and _is_wrapped(text, lines, place):
+            line.kind = "text"
+    return _without_labels(text, lines)
+
+
+LABEL = re.compile(
+    r"(?i)\W*(?:course(?: (?:title|number|name|description|goals|objectives|grade))?|instructors?|teachers?|"
+    r"professor|meetings?|meeting times?|times?|rooms?|location|office(?: hours)?|e-?mail|phone|contact|credits?|"
+    r"prerequisites?|text(?:book)?s?|materials|(?:required )?readings?|description|objectives|outcomes|evaluation|"
+    r"assessments?|grad(?:es?|ing)(?: (?:policy|scale|scheme|breakdown))?|letter grades|rounding|"
+    r"(?:[a-z-]+ ){1,2}policy|policies|late work|make-?up work|missed work|academic (?:honesty|integrity)|"
+    r"accommodations?|accessibility)\W*"
+)
+"""What stands on the left of a form."""
+FEWEST_LABELS = 3
+
+
+def _without_labels(text: str, lines: list[TextLine]) -> list[TextLine]:
+    """A table that is a form, a label and what it says in each row, as headings with text below them."""
+    found: list[TextLine] = []
+    for is_form, rows in groupby(lines, key=lambda line: _is_pair(text, line)):
+        run = list(rows)
+        labels = [LABEL.fullmatch(text[line.cells[0].start : line.cells[0].end]) for line in run] if is_form else []
+        if sum(label is not None for label in labels) < max(FEWEST_LABELS, len(run) / 2):
+            found += run
+            continue
+        for line in run:
+            label, said = line.cells
+            found += [TextLine(label.start, label.end, "heading", line.indent, [label])]
+            found += [TextLine(said.start, said.end, "text", line.indent, [said])] if said.end > said.start else []
+    return found
+
+
+def _is_pair(text: str, line: TextLine) -> bool:
+    return line.kind == "row" and len(line.cells) == FORM_WIDTH and text[line.start : line.end].lstrip().startswith("|")
+
+
+FORM_WIDTH = 2
+
+
+NUMBERED = re.compile(r"[ \t]{0,60}\(?\d{1,2}[.)]\s")
+LONG_LINE = 50
+
+
+def _is_wrapped(text: str, lines: Sequence[TextLine], place: int) -> bool:
+    """'… the commentaries', then '25. The midterm …' below: a number that ends a sentence, and begins no list."""
+    line, above = lines[place], lines[place - 1] if place else None
+    if above is None or above.kind != "text" or not NUMBERED.match(text, line.start, line.end):
+        return False
+    words = text[above.start : above.end].strip()
+    below = lines[place + 1] if place + 1 < len(lines) else None
+    listed = below is not None and NUMBERED.match(text, below.start, below.end)
+    return len(words) > LONG_LINE and words[-1] not in ".:;!?" and not listed
 
 
 def _line(piece: str, start: int) -> TextLine:
@@ -232,12 +287,17 @@ def _cells(piece: str, inner: int, start: int) -> list[Span]:
 def _find_headings(text: str, lines: list[TextLine]) -> None:
     for index, line in enumerate(lines):
         words = text[line.start : line.end].strip()
-        if line.kind == "item" and re.match(r"\d+[.)]|[IVX]+\.", words) and _stands_alone(text, lines, index):
+        numbered = line.kind == "item" and re.match(r"\d+[.)]|[IVX]+\.", words)
+        if numbered and (_stands_alone(text, lines, index) or CAPITALS.fullmatch(words)):
             words = re.sub(r"^\S+\s+", "", words)
         elif line.kind != "text":
             continue
         if words.startswith("#") or _is_heading(words, text, lines, index):
             line.kind = "heading"
+
+
+CAPITALS = re.compile(r"(?:\d+[.)]|[IVX]+\.) +[A-Z][A-Z &/,'-]{3,60}")
+"""'2. GRADING', with numbered items below it."""
 
 
 def _stands_alone(text: str, lines: list[TextLine], index: int) -> bool:

@@ -7,6 +7,7 @@ from fractions import Fraction
 from functools import lru_cache
 from typing import Literal
 
+from vinemark.core.base.names import singular
 from vinemark.core.syllabus.read.lexicon import OPENERS, is_stop, is_work
 from vinemark.core.syllabus.read.normal import (
     NUMBER,
@@ -318,6 +319,17 @@ ANOTHER = re.compile(
 )
 
 
+IN_A_LIST = re.compile(
+    r",? (?:and )?(?P<the>the |your )?(?:[a-z][a-z'-]{1,15} ){0,2}(?P<work>[a-z][a-z'-]{2,15}) "
+    r"(?P<n>\d{1,2})(?=[.;,]|$)"
+)
+"""'The map exercises make up 15 percent, the commentaries 25': the sign of the one before holds on."""
+
+
+def _names_work(listed: re.Match[str]) -> bool:
+    return is_work(singular(listed["work"])) or (listed["the"] is not None and not is_stop(listed["work"]))
+
+
 def _further_numbers(text: str, found: Sequence[Amount]) -> list[Amount]:
     """'Another thirty is the final': a share that leaves its percent to the sentence before."""
     made = []
@@ -327,6 +339,11 @@ def _further_numbers(text: str, found: Sequence[Amount]) -> list[Amount]:
         taken = any(a.start < match.end() and match.start() < a.end for a in found)
         if value is not None and LEAST_BARE <= value < MOST_BARE and not taken:
             made.append(Amount(match.start(group), match.end(group), value, "weight"))
+    for last in [a for a in found if a.unit == "weight" and not a.rest]:
+        place: int | None = last.end
+        while place is not None and (listed := IN_A_LIST.match(text, place)) and _names_work(listed):
+            made.append(Amount(listed.start("n"), listed.end("n"), value_of(listed["n"]), "weight"))
+            place = listed.end()
     return made
 
 

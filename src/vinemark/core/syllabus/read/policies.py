@@ -91,7 +91,8 @@ PRECISE = re.compile(
     r"totals?)\b.{0,60}"
     r"\b(?:nearest (?:whole|integer|percent|tenth|hundredth|point|full)|decimals?\b|decimal places?)|"
     r"\b(?:grades?|averages?|percentages?) (?:is|are) (?:computed|calculated|figured|worked out|carried|kept|recorded|"
-    r"reported)\b.{0,30}\b(?:decimals?\b|decimal places?)"
+    r"reported)\b.{0,30}\b(?:decimals?\b|decimal places?)|"
+    r"\baverages?\b.{0,40}\.5 (?:or|and) (?:above|higher|more|up|over)\b.{0,20}\bup\b"
 )
 EXAMPLE = re.compile(
     r"\b(?P<tens>[678])9\.[5-9]\d? ?%? (?:is|stays|remains|gets|means|becomes)(?: still| only|"
@@ -101,8 +102,11 @@ EXAMPLE = re.compile(
 BELOW_TENS = {"8": "b", "7": "c", "6": "d"}
 BECOMES = re.compile(
     r"\b(?:[5-9]9|[5-9]\d)\.[5-9] ?%? (?:becomes|counts as|turns into|goes to|is treated as|is raised to|gets you) "
-    r"(?:an? )?\d0\b"
+    r"(?:an? )?\d0\b|\baverage of (?P<below>[5-9]\d)\.5 ?%? (?:is|becomes|counts as) (?:an? )?(?P<next>\d\d)\b"
 )
+
+
+LABELLED_NONE = re.compile(r"(?:no|none|never|not done)\W*")
 
 
 def read_rounding(sentences: Sequence[Sentence]) -> tuple[SaidRounding, Sentence] | None:
@@ -132,12 +136,14 @@ def _way(text: str) -> RoundingWay:
 def _by_example(sentence: Sentence) -> SaidRounding | None:
     """Rounding said by an example, by its precision, or as the answer to a question."""
     text = sentence.asked
-    if BECOMES.search(text):
+    example = BECOMES.search(text)
+    if example and (not example["below"] or int(example["next"]) == int(example["below"]) + 1):
         return SaidRounding(0)
     if PRECISE.search(text):
         places = ((decimals, policy.pattern.search(text)) for policy, decimals in TO_PLACE)
         return next((SaidRounding(decimals(match)) for decimals, match in places if match), None)
-    if re.search(r"\bround", sentence.question) and re.match(r"(?:a: )?(?:no|never|not)\b", sentence.text):
+    asked = sentence.question or (sentence.section.heading if LABELLED_NONE.fullmatch(sentence.text) else "")
+    if re.search(r"\bround", asked) and re.match(r"(?:a: )?(?:no|none|never|not)\b", sentence.text):
         return SaidRounding(None)
     return None
 
@@ -186,7 +192,9 @@ MISSED = re.compile(
     r"\bnot submit|\bnot hand|\bnot turn|\bno submission|\bnothing (?:is )?(?:handed|turned|"
     r"submitted)|\bskip|\bdo not (?:submit|hand|turn|take|do|show)|\bwithout (?:a )?submi|"
     r"\bthat (?:is|are|was|were) not\b|\bundone\b|\bblank\b|\bforget|\bnot (?:being there|coming|showing up|"
-    r"attending)\b|\bno work\b|\bdid not|\bdoes not (?:take|submit|hand|"
+    r"attending)\b|\bno work\b|\bdid not|"
+    r"\bempty (?:gradebook |grade |score )?(?:cells|entries|boxes|spaces|fields)\b|"
+    r"\bdoes not (?:take|submit|hand|"
     r"turn|sit|show|do)\b|"
     r"\bdoes not (?:come|arrive|reach)|\bstill (?:missing|open)|\boutstanding\b|\bnot in by\b|"
     r"\bnever\b|\b(?:hand|turn|send|give|bring)s? (?:me )?(?:in )?nothing\b|\bnothing (?:on record|is there|to "
@@ -284,6 +292,11 @@ UNREAD: Sequence[Saying] = (
         "improvement is taken into account",
     ),
     saying(r"\b(?:grade|letter)\b.{0,40}\b(?:raised|bumped|lifted|moved up)\b", "a borderline grade may be raised"),
+    saying(
+        r"\b(?:bonus|extra)\b.{0,60}\bpoints?\b.{0,40}\b(?:added|adds?|goes|go)\b.{0,20}"
+        r"\bto (?:your|the|each|that|an?)\b",
+        "bonus: two points are added to your final exam",
+    ),
     saying(r"\b(?:higher|better|larger|greater|best) of (?:the|your)?\b", "the better of the two averages counts"),
 )
 

@@ -19,7 +19,7 @@ from vinemark.core.syllabus.read.blocks import (
 )
 from vinemark.core.syllabus.read.choose import COMPLETE, LEAST, BestSet, best_set
 from vinemark.core.syllabus.read.counts import find_counts
-from vinemark.core.syllabus.read.drops import find_drops, is_conditional
+from vinemark.core.syllabus.read.drops import Drop, find_drops, is_conditional
 from vinemark.core.syllabus.read.extra import find_extra
 from vinemark.core.syllabus.read.layout import Page, Sentence
 from vinemark.core.syllabus.read.naming import is_extra, mentioned
@@ -310,12 +310,17 @@ class _Reader:
             for drop in find_drops(sentence.text) or (find_drops(sentence.asked) if sentence.question else []):
                 if self._in_row(sentence.start + drop.start):
                     continue
-                category = self._dropped_from(sentence, drop.start, drop.end, last)
-                if category is not None and not category.drop_lowest and category.keep_best is None:
-                    category.drop_lowest, category.keep_best = drop.lowest, drop.best
-                    category.count = category.count or drop.of
-                    self._clause(sentence.start + drop.start, sentence.start + drop.end, "drop", category)
+                of_each = len(named) > 1 and OF_EACH.match(sentence.text, drop.end)
+                one = self._dropped_from(sentence, drop.start, drop.end, last)
+                for category in named if of_each else [one] if one is not None else []:
+                    self._take_drop(sentence, drop, category)
             last = named[0] if named else last
+
+    def _take_drop(self, sentence: Sentence, drop: Drop, category: SaidCategory) -> None:
+        if not category.drop_lowest and category.keep_best is None:
+            category.drop_lowest, category.keep_best = drop.lowest, drop.best
+            category.count = category.count or drop.of
+            self._clause(sentence.start + drop.start, sentence.start + drop.end, "drop", category)
 
     def _dropped_from(self, sentence: Sentence, start: int, end: int, last: SaidCategory | None) -> SaidCategory | None:
         """What a drop is of: named in its own words, else beside them, else by the heading or the sentence before."""
@@ -364,19 +369,20 @@ class _Reader:
                 self._clause(sentence.start, sentence.end, "blanks")
 
     def _unread(self) -> None:
+        before: Sentence | None = None
         for sentence in self.page.sentences:
+            led = before is not None and self.page.flat[before.start : sentence.start].rstrip().endswith(";")
+            start = before.start if before is not None and led and not self._is_read(before) else sentence.start
+            before = sentence
             if not holds_no_rule(sentence):
                 continue
-            read = any(c.start < sentence.end and sentence.start < c.end for c in self.reading.clauses)
-            if is_conditional(sentence.text) or not read or "highest" in sentence.text:
-                self.reading.unread.append(
-                    Unread(
-                        sentence.start,
-                        sentence.end,
-                        self.page.said(sentence.start, sentence.end),
-                        about_of(sentence.text),
-                    )
-                )
+            if is_conditional(sentence.text) or not self._is_read(sentence) or "highest" in sentence.text:
+                said = self.page.said(start, sentence.end)
+                self.reading.unread = [u for u in self.reading.unread if u.start != start]
+                self.reading.unread.append(Unread(start, sentence.end, said, about_of(sentence.text)))
+
+    def _is_read(self, sentence: Sentence) -> bool:
+        return any(c.start < sentence.end and sentence.start < c.end for c in self.reading.clauses)
 
 
 def _after_drops(category: SaidCategory) -> Fraction | None:
@@ -388,6 +394,8 @@ def _after_drops(category: SaidCategory) -> Fraction | None:
     return each * kept if 0 < kept < count else None
 
 
+OF_EACH = re.compile(r"(?: (?:score|grade|mark|one))? (?:of|in|from) (?:each|both|either)\b")
+"""'One problem and one quiz, the lowest of each, do not count'."""
 LONGEST_EXTRA = 3
 LED_BY_EXTRA = re.compile(r"\W{0,6}(?:extra credit|bonus)\b")
 """'Bonus: enter the student map contest' tells what to do for it, and names nothing."""

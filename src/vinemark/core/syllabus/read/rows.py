@@ -6,6 +6,7 @@ from dataclasses import dataclass, field, replace
 from fractions import Fraction
 from itertools import pairwise
 
+from vinemark.core.base.names import singular
 from vinemark.core.plan.plan import HUNDRED
 from vinemark.core.syllabus.read.drops import Drop, find_drops
 from vinemark.core.syllabus.read.extra import most_of_row
@@ -42,6 +43,8 @@ PER_ITEM = phrase(
     r"(?P<each>{number})(?: ?(?:points?|pts?\.?|marks?)) ?(?:each|apiece|a piece|ea\b|per (?!cent|day|week|"
     r"hour)[a-z-]+)"
 )
+AT_POINTS = phrase(r"(?P<n>{number}) (?:[a-z-]+ ){0,3}(?:x|@|at) (?P<each>{number}) ?(?:points?|pts?\.?|marks?)")
+"""A cell with '12 records at 10 points'."""
 A_NUMBER_OF = phrase(
     r"(?:^|[|(,;:] ?|(?<!\d) -{1,2} |(?<!jan)(?<!feb)(?<!mar)(?<!apr)(?<!jun)(?<!jul)(?<!aug)(?<!sep)(?<!sept)(?<!oct)"
     r"(?<!nov)(?<!dec)\. +|there (?:are|will be) |a total of |"
@@ -51,7 +54,7 @@ A_NUMBER_OF = phrase(
     r"p\.m|per|each|free|and)[a-z][a-z'-]*(?: (?!dropped|drop|count)[a-z][a-z'-]*){0,2})?"
     r"(?= ?[|),;:.]|$| \(| (?:in|over|during|throughout|through|across|lowest|the|your|altogether|"
     r"all|total|with|of (?:them|which|(?:about )?{number}(?: to {number}|-{number})? (?:words|pages|minutes))|best|"
-    r"at|on|due|drop|worth|x|@)\b)"
+    r"at|on|due|drop|worth|x|@|and (?:each|every|they))\b)"
 )
 
 
@@ -101,6 +104,8 @@ def _table_entries(page: Page, table: TextTable, places: Mapping[int, int]) -> l
     if laid is None and (inner := _beside_label(table)) is not None:
         above = [_entry(page, line, places[line.start]) for line in table.lines[: -len(inner.lines)]]
         return [*(one for one in above if one is not None), *_table_entries(page, inner, places)]
+    if laid is None and CALENDAR_HEAD.fullmatch(cell_words(page, table.rows[0][0])):
+        return []
     if laid is None:
         made = [_entry(page, line, places[line.start]) for line in table.lines]
         return [m for m in made if m is not None]
@@ -111,6 +116,9 @@ def _table_entries(page: Page, table: TextTable, places: Mapping[int, int]) -> l
         if entry is not None and _is_entry(entry):
             found.append(entry)
     return found
+
+
+CALENDAR_HEAD = re.compile(r"weeks?|dates?|days?|sessions?|class(?:es)?|meetings?|lectures?|no\.?|#")
 
 
 def _by_item(page: Page, table: TextTable, row: Sequence[Span | None], name: int) -> Sequence[Span | None]:
@@ -394,6 +402,11 @@ LISTED_PARTS = re.compile(
 """'A term paper: first version 10 percent, revised version 30 percent': what one work is worth, part by part."""
 
 
+EACH_IS = re.compile(
+    r"\b(?:each|every one|all) (?:one |of (?:them|these|which) )?(?:is |are |will be )?(?:worth|counts?|counting) $"
+)
+
+
 def _read_percents(made: RowReading, text: str) -> None:
     found = [
         (
@@ -402,6 +415,7 @@ def _read_percents(made: RowReading, text: str) -> None:
                 re.match(
                     r" ?(?:each|apiece|per (?:exam|test|paper|quiz|project|essay|midterm|lab|item))", text[m.end() :]
                 )
+                or EACH_IS.search(text[max(0, m.start() - 40) : m.start()])
             ),
         )
         for m in re.finditer(rf"({NUMBER}){PERCENT_SIGN}", text)
@@ -491,14 +505,30 @@ def _read_remarks(made: RowReading, low: str, name_text: str) -> None:
         made.points_each = made.points_each or value_of(per["each"])
     outside = low.replace(name_text, " | ", 1) if name_text != low else low
     made.drops = made.drops or find_drops(outside) or find_drops(low)
+    for piece in low.split("|"):
+        times = AT_POINTS.fullmatch(piece.strip(" ;.,"))
+        if times and made.points_each is None:
+            made.count, made.points_each = made.count or whole(times["n"]), value_of(times["each"])
     of = next((drop.of for drop in made.drops if drop.of), None)
     made.count = made.count or of
+    if made.count is None:
+        made.count = _of_its_name(made.name, low)
     if made.count is None:
         found = A_NUMBER_OF.search(re.sub(r"[()]", "|", outside))
         said = whole(found["n"]) if found else None
         made.count = None if said is not None and said in {made.points, made.weight} else said
     if made.count is not None and made.count > 200:
         made.count = None
+
+
+def _of_its_name(name: str, low: str) -> int | None:
+    """'Article critiques', beside it 'four critiques of published studies': a number with the noun of the name."""
+    noun = singular(name.lower().split()[-1]) if name.split() else ""
+    said = (whole(m["n"]) for m in COUNTED_NOUN.finditer(low) if singular(m["noun"]) == noun and m["noun"] != noun)
+    return next((number for number in said if number), None)
+
+
+COUNTED_NOUN = phrase(r"(?:^|[|;.(] ?)(?P<n>{number}) (?:[a-z-]{1,16} )?(?P<noun>[a-z]{3,20})\b")
 
 
 def _read_product(made: RowReading, cells: Sequence[str]) -> None:

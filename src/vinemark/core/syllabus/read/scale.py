@@ -15,6 +15,7 @@ from typing import Literal
 from vinemark.core.plan.plan import HUNDRED
 from vinemark.core.syllabus.facts import SaidRow
 from vinemark.core.syllabus.read.layout import Page
+from vinemark.core.syllabus.read.normal import NUMBER, value_of
 from vinemark.core.syllabus.read.scale_tokens import SMALL_LETTER, Token, tokens_of
 from vinemark.core.syllabus.read.tables import TextTable
 
@@ -75,7 +76,23 @@ def _read(page: Page, text: str, tables: Sequence[TextTable]) -> ReadScale | Non
     said = sum(pair.value.points for pair in best)
     points = max(pair.cutoff for pair in best) > MOST_PERCENT_CUTOFF or said * 2 > len(best)
     rows = [SaidRow(pair.letter, pair.cutoff) for pair in best]
-    return ReadScale(rows, "points" if points else "percent", _spans(best))
+    failing = _failing(page, rows)
+    rows += [SaidRow("F", Fraction(0))] if failing else []
+    return ReadScale(rows, "points" if points else "percent", [*_spans(best), *failing])
+
+
+FAILING = re.compile(
+    rf"\b(?:below|under|less than|fewer than) (?P<n>{NUMBER})(?: ?%| percent| points| pts)? "
+    r"(?:(?:is|are|means?|counts? as) (?:an? )?(?:failing|fail(?:ure)?|not passing)|(?:will )?fails?)\b"
+)
+
+
+def _failing(page: Page, rows: Sequence[SaidRow]) -> list[tuple[int, int]]:
+    """Where what lies below the last letter is called failing, without a letter."""
+    last = rows[-1]
+    if last.letter in {"E", "F"} or not last.cutoff:
+        return []
+    return [m.span() for m in FAILING.finditer(page.flat) if value_of(m["n"]) == last.cutoff][:1]
 
 
 def _spans(pairs: Sequence[Pair]) -> list[tuple[int, int]]:
