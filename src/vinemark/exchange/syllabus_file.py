@@ -482,16 +482,18 @@ def _lines_beside(rows: list[list[Word]], x: float) -> int:
     """How many lines the shorter side has, 0 where these are cells of a table: at the same heights, or with air."""
     words = [word for row in rows for word in row]
     sides = [_pdf_rows(side) for side in ([w for w in words if w["x1"] <= x], [w for w in words if w["x0"] >= x])]
-    if not all(sides) or not any(sum(map(len, side)) >= 6 * len(side) for side in sides):
+    if not all(sides):
         return 0
-    close = all(_is_close(side) for side in sides)
-    return min(map(len, sides)) if close and _level(*sides) < 1 / 2 else 0
+    prose = any(sum(map(len, side)) >= 6 * len(side) for side in sides)
+    air, level = (0.9, 0.5) if prose else (1.5, 0.4)
+    close = all(_is_close(side, air) for side in sides)
+    return min(map(len, sides)) if close and _level(*sides) < level else 0
 
 
-def _is_close(rows: list[list[Word]]) -> bool:
-    """Whether lines follow one another as text does."""
-    gaps = [(b[0]["top"] - a[0]["bottom"]) / (a[0]["bottom"] - a[0]["top"]) for a, b in pairwise(rows)]
-    return sum(gap < 0.9 for gap in gaps) * 4 >= len(gaps) * 3
+def _is_close(rows: list[list[Word]], air: float) -> bool:
+    """Whether lines follow one another as text does, most with less than so many heights of a line between them."""
+    gaps = [float(b[0]["top"] - a[0]["bottom"]) / float(a[0]["bottom"] - a[0]["top"]) for a, b in pairwise(rows)]
+    return sum(gap < air for gap in gaps) * 4 >= len(gaps) * 3
 
 
 def _level(left: list[list[Word]], right: list[list[Word]]) -> float:

@@ -263,7 +263,7 @@ class _Before:
 
 
 def _left(text: str, names: Sequence[WorkName], amount: Amount, edge: int, alone: bool) -> list[Joined]:
-    opened = text.rfind("(", edge, amount.start)
+    opened = text.rfind("(", 0, amount.start)
     if opened >= 0 and ")" not in text[opened : amount.start]:
         return _before_bracket(text, names, amount, opened)
     before = _stretch_before(text, names, amount, edge)

@@ -28,7 +28,7 @@ RUBRIC_WORDS = re.compile(
     r"performance)s?(?:'s)? (?:grade|score|mark)s? (?:is|are|consists?|comes?)|look for"
 )
 POINTS_TOTAL = re.compile(
-    rf"(?:out of|total(?: of)?|totals|comes to|worth|add(?:s)? (?:up )?to|sum(?:s)? to|of|"
+    rf"(?:out of|built on|total(?: of)?|totals|comes to|worth|add(?:s)? (?:up )?to|sum(?:s)? to|of|"
     rf"divided by|=|possible|:|has|have)\s+(?:a total of )?({NUMBER})"
     rf"{POINTS_WORD}|({NUMBER}){POINTS_WORD} (?:in all|in total|total|altogether|possible|"
     rf"are possible|available|for the (?:course|term))|"

@@ -67,10 +67,13 @@ OVER_TERM = phrase(
     r"^\W*(?:there (?:will be|are) )?{n:number} (?:and\b|(?:over|in|during|through|throughout|across) the "
     r"(?:semester|term|course|year|quarter)\b)"
 )
-LABELLED = phrase(r"^\W*(?P<what>[a-z][a-z' -]{2,40}): (?P<n>{number})(?: in all| in total)?[.;,]*$")
+LABELLED = phrase(
+    r"^\W*(?P<what>[a-z][a-z' -]{2,40}): {1,3}(?P<n>{number})(?: in all| in total)?"
+    r"(?:[.;,]*$|, (?=(?:the|of which|your|my)\b))"
+)
 IN_BRACKETS = phrase(
     r"\((?:there (?:are|will be) )?(?P<n>{number})(?!%)(?: (?!points?|pts|percent|minutes?|hours?|pages?|weeks?|"
-    r"lowest|best|x |of the)[a-z-]+){0,2}(?=[,;)])"
+    r"lowest|best|x |of the|required|needed)[a-z-]+){0,2}(?=[,;)])"
 )
 MOST_COUNTED = 60
 

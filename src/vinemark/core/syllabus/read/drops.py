@@ -171,6 +171,8 @@ BEFORE_LOWEST = phrase(
     r"your |those with the |with the )?$"
 )
 OUT_OF = phrase(r"(?: [a-z]+)? (?:out )?of (?:the |your )?(?P<of>{number})\b")
+IN_BRACKETS = phrase(r"\((?:out )?of (?P<of>{number})\)")
+NEAR_BRACKET = 50
 COUNTING_WORDS = re.compile(
     r"\b(?:counts?|counted|counting|kept|keep|keeps|used|use|taken|take|averaged?|included|considered|recorded|"
     r"entered?|matter|"
@@ -224,8 +226,7 @@ def _loose(text: str) -> list[Drop]:
 def _lowest(text: str, match: re.Match[str]) -> Drop | None:
     if not REMOVAL.search(text, *_clause(text, match)) or re.match(r" (?:passing|possible)\b", text[match.end() :]):
         return None
-    of = OUT_OF.match(text, match.end())
-    drop = _dropped(match)._replace(of=whole(of["of"]) if of else None)
+    drop = _dropped(match)._replace(of=_out_of(text, match.end()))
     before = None if match["n"] or match["m"] else _number_before(text, match)
     return drop._replace(lowest=before or drop.lowest)
 
@@ -269,8 +270,13 @@ def _numbered(text: str, match: re.Match[str]) -> Drop:
     drop = _dropped(match)
     before = None if found.get("n") or found.get("m") else _number_before(text, match)
     low = LOWEST_WORD.search(text, match.start(), match.end())
-    of = OUT_OF.match(text, low.end()) if low else None
-    return drop._replace(lowest=before or drop.lowest, of=drop.of or (whole(of["of"]) if of else None))
+    return drop._replace(lowest=before or drop.lowest, of=drop.of or (_out_of(text, low.end()) if low else None))
+
+
+def _out_of(text: str, place: int) -> int | None:
+    """'The lowest of ten', 'the lowest two sets (out of 12)': of how many."""
+    said = OUT_OF.match(text, place) or IN_BRACKETS.search(text, place, place + NEAR_BRACKET)
+    return whole(said["of"]) if said else None
 
 
 def _dropped(match: re.Match[str]) -> Drop:

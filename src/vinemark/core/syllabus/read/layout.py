@@ -32,7 +32,7 @@ STRESSED = re.compile(
 """Words in bold or italics: a name that the text itself sets off."""
 RULE = re.compile(r"^[\s|:+=_*~.#-]*$")
 LEADER = re.compile(r"(?<!\s)\s*(?:\.(?: ?\.){3,}|(?<=\s)\.(?: ?\.){2}|_{3,}|-{4,})\s*")
-GAP = re.compile(r"\t+\s*| {3,}|(?<![.!?:]) {2}(?=\S)")
+GAP = re.compile(r"\t+\s*| {3,}|(?<![.!?:@]) {2}(?=\S)")
 ABBREVIATIONS = re.compile(
     r"(?:\b(?:dr|mr|ms|mrs|prof|st|vs|etc|e\.g|i\.e|approx|pts?|pct|no|nos|max|min|incl|ca|cf|ch|sec|p|pp|ext|dept|"
     r"a\.m|p\.m|jan|feb|mar|apr|jun|jul|aug|sept?|oct|nov|dec|mon|tue|wed|thu|fri|bldg|rm)|\b[a-z])\.$"
@@ -192,16 +192,40 @@ def _lines(text: str) -> list[TextLine]:
     for place, line in enumerate(lines):
         if line.kind == "item" and _is_wrapped(text, lines, place):
             line.kind = "text"
+    lines = _with_amounts_below(text, lines)
     return _without_labels(text, lines)
 
 
+AMOUNT_LINE = re.compile(r"[ \t]{0,60}\d{1,3}(?:\.\d+)? ?%[ \t]{0,60}")
+LONGEST_NAME_LINE = 60
+
+
+def _with_amounts_below(text: str, lines: list[TextLine]) -> list[TextLine]:
+    """A short line with nothing but a percentage below it is one with it, where this is done several times."""
+    below = {
+        n for n in range(1, len(lines))
+        if AMOUNT_LINE.fullmatch(text, lines[n].start, lines[n].end) and _is_name_line(text, lines[n - 1])
+    }  # fmt: skip
+    if len(below) < FEWEST_LABELS:
+        return lines
+    for n in below:
+        lines[n - 1].end = lines[n].end
+        lines[n - 1].cells = [Span(lines[n - 1].cells[0].start, lines[n].end)]
+    return [line for n, line in enumerate(lines) if n not in below]
+
+
+def _is_name_line(text: str, line: TextLine) -> bool:
+    words = text[line.start : line.end].strip()
+    return line.kind == "text" and 2 < len(words) < LONGEST_NAME_LINE and words[0].isupper() and words[-1] not in ".:;%"
+
+
 LABEL = re.compile(
-    r"(?i)\W*(?:course(?: (?:title|number|name|description|goals|objectives|grade))?|instructors?|teachers?|"
+    r"(?i)\W{0,6}(?:course(?: (?:title|number|name|description|goals|objectives|grade))?|instructors?|teachers?|"
     r"professor|meetings?|meeting times?|times?|rooms?|location|office(?: hours)?|e-?mail|phone|contact|credits?|"
     r"prerequisites?|text(?:book)?s?|materials|(?:required )?readings?|description|objectives|outcomes|evaluation|"
     r"assessments?|grad(?:es?|ing)(?: (?:policy|scale|scheme|breakdown))?|letter grades|rounding|"
-    r"(?:[a-z-]+ ){1,2}policy|policies|late work|make-?up work|missed work|academic (?:honesty|integrity)|"
-    r"accommodations?|accessibility)\W*"
+    r"(?:[a-z-]{1,20} ){1,2}policy|policies|late work|make-?up work|missed work|academic (?:honesty|integrity)|"
+    r"accommodations?|accessibility)\W{0,6}"
 )
 """What stands on the left of a form."""
 FEWEST_LABELS = 3
@@ -210,6 +234,7 @@ FEWEST_LABELS = 3
 def _without_labels(text: str, lines: list[TextLine]) -> list[TextLine]:
     """A table that is a form, a label and what it says in each row, as headings with text below them."""
     found: list[TextLine] = []
+    lines = _without_run_in_labels(text, lines)
     for is_form, rows in groupby(lines, key=lambda line: _is_pair(text, line)):
         run = list(rows)
         labels = [LABEL.fullmatch(text[line.cells[0].start : line.cells[0].end]) for line in run] if is_form else []
@@ -221,6 +246,29 @@ def _without_labels(text: str, lines: list[TextLine]) -> list[TextLine]:
             found += [TextLine(label.start, label.end, "heading", line.indent, [label])]
             found += [TextLine(said.start, said.end, "text", line.indent, [said])] if said.end > said.start else []
     return found
+
+
+def _without_run_in_labels(text: str, lines: list[TextLine]) -> list[TextLine]:
+    """A list whose items begin with labels, '3. Grading. Students are graded on …', as headings with text below."""
+    labels = {line.start: LED_BY_LABEL.match(text, line.start, line.end) for line in lines if line.kind == "item"}
+    if sum(label is not None for label in labels.values()) < FEWEST_LABELS:
+        return lines
+    found: list[TextLine] = []
+    for line in lines:
+        label = labels.get(line.start)
+        if label is None:
+            found.append(line)
+            continue
+        heading, said = Span(*label.span("label")), Span(label.end(), line.end)
+        found += [TextLine(*heading, "heading", line.indent, [heading]), TextLine(*said, "text", line.indent, [said])]
+    return found
+
+
+LED_BY_LABEL = re.compile(
+    rf"[ \t]{{0,60}}(?:[-*+o{BULLETS}]|\(?\d{{1,2}}[.)])[ \t]{{1,20}}"
+    rf"(?P<label>{LABEL.pattern.removeprefix('(?i)')})(?<=[.:])\s+(?=\S)",
+    re.I,
+)
 
 
 def _is_pair(text: str, line: TextLine) -> bool:
@@ -296,7 +344,7 @@ def _find_headings(text: str, lines: list[TextLine]) -> None:
             line.kind = "heading"
 
 
-CAPITALS = re.compile(r"(?:\d+[.)]|[IVX]+\.) +[A-Z][A-Z &/,'-]{3,60}")
+CAPITALS = re.compile(r"(?:\d{1,2}[.)]|[IVX]{1,6}\.) {1,20}[A-Z][A-Z &/,'-]{3,60}")
 """'2. GRADING', with numbered items below it."""
 
 
@@ -328,10 +376,16 @@ def _looks_like_title(words: str) -> bool:
     return not points and len(words.split()) <= 8 and words[0].isupper() and ":" not in words[:-1]
 
 
+LONGEST_LED = 2
+"""In words: 'Grading:' right above a list is a heading, 'Your grade is made of these:' leads to it."""
+
+
 def _stands_over(words: str, text: str, below: TextLine | None) -> bool:
     """Whether what follows a line is what it could be the title of."""
     if below is None:
         return False
+    if below.kind in {"item", "row"} and words.endswith(":") and section_kind(words.lower()) in {"grading", "scale"}:
+        return len(words.split()) <= LONGEST_LED
     if below.kind in {"blank", "item", "row"}:
         return not words.endswith(":") and len(words.split()) <= 7
     next_words = text[below.start : below.end].strip()

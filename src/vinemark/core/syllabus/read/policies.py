@@ -181,7 +181,7 @@ def _about_the_grade(text: str, sentence: Sentence) -> bool:
 MISSED = re.compile(
     r"\bmiss(?:ed|ing|es)?\b|\babsen(?:ce|t) from (?:an?|the|any) (?:exam|test|quiz|midterm)|"
     r"\babsent (?:means|is|counts as|=)|\bno longer (?:take|accept|read)|"
-    r"\bnot (?:be |been |yet )?(?:handed|turned|submitted|done|completed|given|"
+    r"\bnot (?:be |been |yet )?(?:handed|turned|submitted|signed|checked|done|completed|given|"
     r"sent|come in|received|shown|seen|presented|there|taken|posted|uploaded|delivered)|"
     r"n't (?:be |been )?(?:handed|turned|submit\w*|hand|turn|do|done|given|taken?|sit|write|enter)|\bun(?:submitted|"
     r"answered|finished)\b|\bopen [a-z]+ (?:turn|become)s? |"

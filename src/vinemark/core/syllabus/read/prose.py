@@ -278,7 +278,7 @@ def _said(page: Page, sentence: Sentence, one: Joined, topic: _Topic, block: int
         end = max(one.phrase.end, amount.end)
     else:
         spoken, number = topic.named()
-        if spoken is None:
+        if spoken is None or OF_ALL.match(sentence.text):
             return None
         name, count = spoken, one.count or number
         begin, end = 0, amount.end
@@ -294,6 +294,9 @@ def _said(page: Page, sentence: Sentence, one: Joined, topic: _Topic, block: int
         is_extra(sentence.text), score, amount.rest, amount.unit, block, one.total,
         topic.label or topic.named()[0] or "",
     )  # fmt: skip
+
+
+OF_ALL = re.compile(r"\W{0,6}(?:the )?(?:total|sum)\b")
 
 
 def _is_item(name: str) -> bool:

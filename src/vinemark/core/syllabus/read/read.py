@@ -107,7 +107,8 @@ class _Reader:
         in_points = best_set(points, self._totals(points))
         wholes = [found.worth for found in (in_weights, in_points) if found.complete]
         sure = len(picked) >= SEVERAL and self._adds_up(picked)
-        if picked and (sure or self._worth(picked) >= max(wholes, default=0)):
+        lone = len(picked) == 1 and bool(wholes)
+        if picked and not lone and (sure or self._worth(picked) >= max(wholes, default=0)):
             self._take_rows(rows, picked)
             self._complete(weights)
         else:
@@ -303,18 +304,21 @@ class _Reader:
 
     def _drops(self) -> None:
         last: SaidCategory | None = None
+        told_in = -1
         for sentence in self.page.sentences:
             if sentence.section.kind in {"calendar", "rubric"}:
                 continue
+            near = last if told_in == sentence.paragraph else None
             named = mentioned(sentence.text, self.reading.categories)
             for drop in find_drops(sentence.text) or (find_drops(sentence.asked) if sentence.question else []):
                 if self._in_row(sentence.start + drop.start):
                     continue
                 of_each = len(named) > 1 and OF_EACH.match(sentence.text, drop.end)
-                one = self._dropped_from(sentence, drop.start, drop.end, last)
+                one = self._dropped_from(sentence, drop.start, drop.end, near) or last
                 for category in named if of_each else [one] if one is not None else []:
                     self._take_drop(sentence, drop, category)
-            last = named[0] if named else last
+            if named:
+                last, told_in = named[0], sentence.paragraph
 
     def _take_drop(self, sentence: Sentence, drop: Drop, category: SaidCategory) -> None:
         if not category.drop_lowest and category.keep_best is None:
@@ -322,8 +326,8 @@ class _Reader:
             category.count = category.count or drop.of
             self._clause(sentence.start + drop.start, sentence.start + drop.end, "drop", category)
 
-    def _dropped_from(self, sentence: Sentence, start: int, end: int, last: SaidCategory | None) -> SaidCategory | None:
-        """What a drop is of: named in its own words, else beside them, else by the heading or the sentence before."""
+    def _dropped_from(self, sentence: Sentence, start: int, end: int, near: SaidCategory | None) -> SaidCategory | None:
+        """What a drop is of: named in its own words, else beside them, else in its paragraph, else by the heading."""
         found = [c for c in self.reading.categories if not c.extra]
         text = sentence.text
         left = max(text.rfind(c, 0, start) for c in (",", ";", ":", "("))
@@ -335,8 +339,8 @@ class _Reader:
         named = mentioned(text, found)
         if named:
             return named[0]
-        named = mentioned(sentence.section.heading, found)
-        return named[0] if named else last
+        named = [near] if near is not None else mentioned(sentence.section.heading, found)
+        return named[0] if named else None
 
     def _splits(self) -> None:
         """How the items of a category share its weight, where a sentence says so."""

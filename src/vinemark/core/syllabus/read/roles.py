@@ -24,7 +24,8 @@ HINTS: Mapping[ColumnRole, re.Pattern[str]] = {
     "count": re.compile(r"number|\bno\b\.?|#|how many|count|quantity|qty|\bnum\b|^n$|\bx\b|times|quantity|given"),
     "drop": re.compile(r"drop|discard|lowest|removed|left out"),
     "none": re.compile(
-        r"grade points|gpa|\bdates?\b|week|due|chapter|page|\bday\b|session|outcome|objective|\bclo\b|slo"
+        r"grade points|gpa|\bdates?\b|week|due|chapter|page|\bday\b|session|outcome|objective|\bclo\b|slo|"
+        r"edition|\bsize|length|minutes|hours|pages|words|\broom"
     ),
 }
 MOST_NUMBERS = 5
@@ -298,7 +299,7 @@ def _sum_score(
 
 def _number_in(name: str) -> Fraction | None:
     """'Labs (8)', 'Two essays': the number that a name brings along."""
-    number = clean(name).number or next((whole(m) for m in re.findall(r"\((\d{1,2})\)", name)), None)
+    number = clean(name).number or next((whole(m) for m in re.findall(r"\((\d{1,2})(?:[),;]| [a-z]+\))", name)), None)
     return None if number is None else Fraction(number)
 
 

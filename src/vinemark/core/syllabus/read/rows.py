@@ -18,6 +18,7 @@ from vinemark.core.syllabus.read.tables import TextTable, cell_words
 
 _BARE_LETTER = re.compile(r"^[A-F][+-]?$")
 NOT_NAME = re.compile(
+    r"^credits?(?: hours?)?$|^(?:final |course |letter )?grades?$|"
     r"^(?:week|weeks|day|session|meeting|class|unit|chapter|module)s? \d|^\d{1,2}[:/.]\d\d|"
     r"^(?:mon|tues?|wed(?:nes)?|thu(?:rs?)?|fri|sat(?:ur)?|sun)(?:day)?s?\b|"
     r"^(?:jan|feb|mar|apr|may|jun|jul|aug|sep|oct|nov|dec)[a-z]*\.? \d|^\d{1,2} (?:jan|feb|"
@@ -46,13 +47,14 @@ PER_ITEM = phrase(
 AT_POINTS = phrase(r"(?P<n>{number}) (?:[a-z-]+ ){0,3}(?:x|@|at) (?P<each>{number}) ?(?:points?|pts?\.?|marks?)")
 """A cell with '12 records at 10 points'."""
 A_NUMBER_OF = phrase(
-    r"(?:^|[|(,;:] ?|(?<!\d) -{1,2} |(?<!jan)(?<!feb)(?<!mar)(?<!apr)(?<!jun)(?<!jul)(?<!aug)(?<!sep)(?<!sept)(?<!oct)"
+    r"(?:^|[|(,;:] ?(?!{number} (?:required|needed)\b)|"
+    r"(?<!\d) -{1,2} |(?<!jan)(?<!feb)(?<!mar)(?<!apr)(?<!jun)(?<!jul)(?<!aug)(?<!sep)(?<!sept)(?<!oct)"
     r"(?<!nov)(?<!dec)\. +|there (?:are|will be) |a total of |"
     r"we have )(?P<n>{number})(?!,\d)(?: (?!points?|pts|percent|minutes?|mins?|hours?|pages?|"
     r"weeks?|words?|days?|years?|(?:[a-z-]+ )?(?:questions?|items|choices?)\b|students?|people|lowest|best|worst|"
     r"highest|of |x |dropped|drops?|credits?|%|a\.m|"
     r"p\.m|per|each|free|and)[a-z][a-z'-]*(?: (?!dropped|drop|count)[a-z][a-z'-]*){0,2})?"
-    r"(?= ?[|),;:.]|$| \(| (?:in|over|during|throughout|through|across|lowest|the|your|altogether|"
+    r"(?= ?[|),;:.]|$| \(| - (?={number}%)| (?:in|over|during|throughout|through|across|lowest|the|your|altogether|"
     r"all|total|with|of (?:them|which|(?:about )?{number}(?: to {number}|-{number})? (?:words|pages|minutes))|best|"
     r"at|on|due|drop|worth|x|@|and (?:each|every|they))\b)"
 )
@@ -196,7 +198,7 @@ def _read_figures(made: RowReading, figures: Mapping[ColumnRole, str]) -> None:
     made.count = (whole(times["n"]) if times else None) or made.count
     if "weight_each" in figures and made.weight is None:
         _read_weight_cell(made, figures["weight_each"])
-        made.weight_each = made.weight is not None
+        made.weight_each = made.weight is not None and not PRODUCT_SAID.search(figures["weight_each"])
     for role in ("points", "each", "count"):
         if role in figures:
             _read_number_cell(made, role, figures[role])
@@ -205,7 +207,17 @@ def _read_figures(made: RowReading, figures: Mapping[ColumnRole, str]) -> None:
         made.drops = [Drop(0, 0, lowest=dropped)]
 
 
+PRODUCT_SAID = re.compile(
+    rf"({NUMBER}) ?(?:x|@|at|times|\*) {{0,3}}({NUMBER}){PERCENT_SIGN} ?= ?({NUMBER}){PERCENT_SIGN}"
+)
+"""'3 @ 15% = 45%'."""
+
+
 def _read_weight_cell(made: RowReading, text: str) -> None:
+    product = PRODUCT_SAID.search(text)
+    if product:
+        made.count, made.weight, made.weight_each = whole(product[1]), value_of(product[3]), False
+        return
     found = re.search(rf"({NUMBER})(?:{PERCENT_SIGN})?", text)
     if found is None or re.search(POINTS_WORD, text):
         _read_free(made, text)
@@ -277,10 +289,16 @@ def _from_line(page: Page, line: TextLine, number: int) -> RowReading | None:
     _read_remarks(made, joined, joined)
     _read_product(made, [page.flat[a:b].strip() for a, b in line.cells[1:]] if line.kind == "row" else ())
     _read_total_kept(made, low)
+    if made.weight_each and made.count is None and (listed := LISTED_ITEMS.search(low)):
+        made.count = listed[1].count(",") + 1
     made.extra = is_extra(low)
     if made.extra:
         _read_most(made, low)
     return made
+
+
+LISTED_ITEMS = re.compile(r": ((?:[a-z][a-z' -]{1,25}, ){1,7}(?:and )?[a-z][a-z' -]{1,25})")
+"""'Build projects: flat, platform, prop … 10% each': as many as are named."""
 
 
 def _read_most(made: RowReading, low: str) -> None:
@@ -441,7 +459,8 @@ def _read_points(made: RowReading, text: str) -> None:
         made.points_each = value_of(per["each"])
     masked = text[: per.start()] + " " * (per.end() - per.start()) + text[per.end() :] if per else text
     times = TIMES.search(masked)
-    if times and re.search(rf"{POINTS_WORD}|=", masked[times.start() : times.end() + 4]):
+    of_percent = times and re.match(PERCENT_SIGN, masked[times.end("each") :])
+    if times and not of_percent and re.search(rf"{POINTS_WORD}|=", masked[times.start() : times.end() + 4]):
         made.count = made.count or whole(times["n"])
         made.points_each = made.points_each or value_of(times["each"])
         masked = masked[: times.start()] + " " * (times.end() - times.start()) + masked[times.end() :]
