@@ -193,7 +193,24 @@ def _lines(text: str) -> list[TextLine]:
         if line.kind == "item" and _is_wrapped(text, lines, place):
             line.kind = "text"
     lines = _with_amounts_below(text, lines)
+    _take_label_lines(text, lines)
     return _without_labels(text, lines)
+
+
+LABEL_LINE = re.compile(r"[A-Z][A-Za-z &/'-]{2,30}: [^%]{0,80}\d ?%")
+
+
+def _take_label_lines(text: str, lines: Sequence[TextLine]) -> None:
+    """Several lines one below the other, each 'Keys and quizzes: ten quizzes, 25%', are the items of a list."""
+    for led, run in groupby(lines, key=lambda line: line.kind == "text" and _is_label_line(text, line)):
+        items = list(run)
+        if led and len(items) >= FEWEST_LABELS:
+            for line in items:
+                line.kind = "item"
+
+
+def _is_label_line(text: str, line: TextLine) -> bool:
+    return LABEL_LINE.match(text, line.start, line.end) is not None
 
 
 AMOUNT_LINE = re.compile(r"[ \t]{0,60}\d{1,3}(?:\.\d+)? ?%[ \t]{0,60}")

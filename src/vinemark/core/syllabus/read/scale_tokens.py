@@ -35,7 +35,8 @@ BELOW = (
 REST_OF_SCALE = (
     r"\b(?:anything|everything|all) (?:less|lower|else|(?:below|under)(?: that| this)?)\b(?! ?(?:than "
     r")?[\d<])(?! (?:an? )?\d)|\botherwise\b|"
-    r"\b(?:below|under|less than|lower than) (?:that|this|it|those)\b|\bthe rest\b|\b(?:lower|less)(?= (?:is|=) )"
+    r"\b(?:below|under|less than|lower than) (?:that|this|it|those)\b|\bthe rest\b|"
+    r"\belse(?= (?:an? )?[EF]\b)|\b(?:lower|less)(?= (?:is|=) )"
 )
 FROM_VALUE = (
     rf"(?:(?:>=?|\u2265|at least|from|minimum(?: of)?) ?)?(?P<from>{NUM}){UNIT}"
