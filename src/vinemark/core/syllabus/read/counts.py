@@ -122,10 +122,16 @@ def _topic_of(page: Page, block: TextBlock, categories: Sequence[SaidCategory]) 
     return named[0] if named else None
 
 
+ALL_DROPPED = re.compile(r", (?:the |your )?(?:lowest|worst)(?: ones?| of each)?, (?:is|are|do|does|will)\b")
+"""'Two sets and two quizzes, the lowest, are dropped' counts what is dropped."""
+
+
 def _of_sentence(
     sentence: Sentence, categories: Sequence[SaidCategory], topic: SaidCategory | None
 ) -> Iterator[SaidCount]:
     text = sentence.text
+    if ALL_DROPPED.search(text):
+        return
     for pattern in (LABELLED, ALONE, OVER_TERM):
         match = pattern.match(text)
         if match:

@@ -135,7 +135,7 @@ DROPPED: Sequence[Saying] = (
         "one quiz may be missed without penalty",
     ),
     saying(
-        r"(?:may|can) skip (?:any )?{n:number}(?: of (?:them|these))?(?=[.,;]|$)",
+        r"(?:may|can) (?:skip|miss) (?:any )?{n:number}(?: of (?:them|these))?(?=[.,;)]|$)",
         "twelve over the semester, and you can skip two",
     ),
     saying(r"{n:number} free (?:skips?|misses|miss|pass(?:es)?)\b", "two free skips"),

@@ -13,7 +13,8 @@ from vinemark.core.syllabus.read.layout import Sentence
 from vinemark.core.syllabus.read.normal import Saying, saying, whole
 
 ABOUT_GRADES = re.compile(
-    r"\bboundar(?:y|ies)\b|\bcut-?offs?\b|\bend of (?:the )?(?:term|semester|course)\b|\b[5-9]\d\.\d|\b(?:final|"
+    r"\bboundar(?:y|ies)\b|\bcut-?offs?\b|\bat the (?:very )?end\b|"
+    r"\bend of (?:the )?(?:term|semester|course)\b|\b[5-9]\d\.\d|\b(?:final|"
     r"course|overall|semester|term|letter|"
     r"your|total|"
     r"all)\b[a-z ,'-]{0,40}\b(?:grades?|averages?|percentages?|percents?|scores?|totals?|"
@@ -181,7 +182,7 @@ def _about_the_grade(text: str, sentence: Sentence) -> bool:
 MISSED = re.compile(
     r"\bmiss(?:ed|ing|es)?\b|\babsen(?:ce|t) from (?:an?|the|any) (?:exam|test|quiz|midterm)|"
     r"\babsent (?:means|is|counts as|=)|\bno longer (?:take|accept|read)|"
-    r"\bnot (?:be |been |yet )?(?:handed|turned|submitted|signed|checked|done|completed|given|"
+    r"\bnot (?:be |been |yet )?(?:handed|turned|submitted|signed|checked|finished|done|completed|given|"
     r"sent|come in|received|shown|seen|presented|there|taken|posted|uploaded|delivered)|"
     r"n't (?:be |been )?(?:handed|turned|submit\w*|hand|turn|do|done|given|taken?|sit|write|enter)|\bun(?:submitted|"
     r"answered|finished)\b|\bopen [a-z]+ (?:turn|become)s? |"
@@ -192,7 +193,7 @@ MISSED = re.compile(
     r"\bnot submit|\bnot hand|\bnot turn|\bno submission|\bnothing (?:is )?(?:handed|turned|"
     r"submitted)|\bskip|\bdo not (?:submit|hand|turn|take|do|show)|\bwithout (?:a )?submi|"
     r"\bthat (?:is|are|was|were) not\b|\bundone\b|\bblank\b|\bforget|\bnot (?:being there|coming|showing up|"
-    r"attending)\b|\bno work\b|\bdid not|"
+    r"attending)\b|\bno work\b|\bnothing at all\b|\bdid not|"
     r"\bempty (?:gradebook |grade |score )?(?:cells|entries|boxes|spaces|fields)\b|"
     r"\bdoes not (?:take|submit|hand|"
     r"turn|sit|show|do)\b|"

@@ -1,7 +1,7 @@
 """Categories from tables, lists and short lines: a name beside a weight or points."""
 
 import re
-from collections.abc import Collection, Mapping, Sequence
+from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from fractions import Fraction
 from itertools import pairwise
@@ -25,7 +25,8 @@ NOT_NAME = re.compile(
     r"mar|apr|may|jun|jul|aug|sep|oct|nov|dec)"
 )
 PENALTY_ROW = re.compile(
-    r"\blate\b(?! in the)|\bloses?\b|\blose\b|\bpenalt|\bdeduct|\boff\b|\babsen|\bper day\b|\ba day\b|"
+    r"\blate\b(?! in the)|\bloses?\b|\blose\b|\bpenalt|"
+    r"\bdeduct|\boff\b|\babsen|\bper day\b|\ba day\b|"
     r"\bat least\b|\bat most\b|\bminimum\b|\bor better\b|"
     r"\bpass\b|\bto pass\b|\bcheat|\bplagiar|\btard|\bof the (?:class|students|questions|"
     r"points|time|term|meetings|sessions)\b"
@@ -102,6 +103,12 @@ def entries(page: Page, tables: Sequence[TextTable]) -> list[RowReading]:
 
 
 def _table_entries(page: Page, table: TextTable, places: Mapping[int, int]) -> list[RowReading]:
+    kept = _beside_scale(page, table)
+    if len(kept) > 1:
+        rest = [[row[c] for c in kept] for row in table.rows]
+        return _table_entries(page, TextTable(rest, table.lines, table.section), places)
+    if kept:
+        return _of_cells(page, table, kept[0], places)
     laid = laid_out(page, table)
     if laid is None and (inner := _beside_label(table)) is not None:
         above = [_entry(page, line, places[line.start]) for line in table.lines[: -len(inner.lines)]]
@@ -109,8 +116,8 @@ def _table_entries(page: Page, table: TextTable, places: Mapping[int, int]) -> l
     if laid is None and CALENDAR_HEAD.fullmatch(cell_words(page, table.rows[0][0])):
         return []
     if laid is None:
-        made = [_entry(page, line, places[line.start]) for line in table.lines]
-        return [m for m in made if m is not None]
+        each = (_entry(page, line, places[line.start]) for line in table.lines)
+        return [made for made in each if made is not None]
     table, roles = laid
     found = []
     for row, line in list(zip(table.rows, table.lines, strict=True))[roles.heading_rows :]:
@@ -120,6 +127,35 @@ def _table_entries(page: Page, table: TextTable, places: Mapping[int, int]) -> l
     return found
 
 
+def _of_cells(page: Page, table: TextTable, column: int, places: Mapping[int, int]) -> list[RowReading]:
+    """The entries of one column of cells, each a line of its own."""
+    found = []
+    for row, line in zip(table.rows, table.lines, strict=True):
+        cell = row[column]
+        alone = replace(line, kind="item", start=cell.start, end=cell.end, cells=[cell]) if cell else None
+        made = _entry(page, alone, places[line.start]) if alone is not None else None
+        found += [made] if made is not None else []
+    return found
+
+
+def _beside_scale(page: Page, table: TextTable) -> list[int]:
+    """The columns left without a scale of letters beside them; none where there is no scale, or nothing else."""
+    words = [[cell_words(page, row[c]) for row in table.rows] for c in range(table.width)]
+    lettered = {c for c, texts in enumerate(words) if _several(_LETTER_ALONE.fullmatch, texts)}
+    paired = {c for c, texts in enumerate(words) if _several(_LETTER_LED.match, texts)}
+    gone = lettered | {c + 1 for c in lettered} | paired
+    kept = [c for c in range(table.width) if c not in gone]
+    amounts = any(re.search(rf"\d{PERCENT_SIGN}|\d{POINTS_WORD}", text) for c in kept for text in words[c])
+    return kept if gone and amounts else []
+
+
+def _several(found: Callable[[str], object], texts: Sequence[str]) -> bool:
+    return len({text for text in texts if found(text) is not None}) >= SEVERAL_LETTERS
+
+
+SEVERAL_LETTERS = 3
+_LETTER_ALONE = re.compile(r"[a-f][+-]?")
+_LETTER_LED = re.compile(r"[a-f][+-]? ?[:=]? ?[<>]?=? ?\d")
 CALENDAR_HEAD = re.compile(r"weeks?|dates?|days?|sessions?|class(?:es)?|meetings?|lectures?|no\.?|#")
 
 
@@ -268,7 +304,7 @@ def _from_line(page: Page, line: TextLine, number: int) -> RowReading | None:
     start = line.cells[0].start if line.cells else line.start
     span = page.tight(start, line.end)
     text, low = page.text[span.start : span.end], page.flat[span.start : span.end]
-    if line.kind == "text" and not LED_LINE.match(low) and not _short_line(low):
+    if line.kind == "text" and (TAKEN_OFF.search(low) or not (LED_LINE.match(low) or _short_line(low))):
         return None
     cut = _first_part(low)
     name_text = _name_part(text, low, cut)
@@ -325,6 +361,7 @@ OF_ONE_WORK = re.compile(
     r"(?i)^(?!.*\b(?:course|final|overall|total|semester|term|class|letter)\b).*[a-z] (?:grade|score|mark)$"
 )
 """'The project grade: 50% performance, 50% report' is made inside one work."""
+TAKEN_OFF = re.compile(r"\b(?:costs|loses?|lose) (?:you )?\d")
 LED_LINE = re.compile(
     rf"[a-z][a-z &/'-]{{2,40}}(?:(?:,| -)? {NUMBER}{PERCENT_SIGN}| \({NUMBER}{PERCENT_SIGN}\)) ?[:;] ?[a-z]"
 )

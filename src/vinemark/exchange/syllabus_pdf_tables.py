@@ -1,0 +1,133 @@
+"""Tables of a PDF whose cells have lines drawn around them."""
+
+from collections.abc import Iterator, Sequence
+from itertools import pairwise
+from typing import Any, NamedTuple
+
+from vinemark.exchange.syllabus_tables import MOST_ROWS_READ, MOST_TABLE_COLUMNS, one_line
+
+Word = dict[str, Any]
+Box = tuple[float, float, float, float]
+"""Left, top, right, bottom."""
+MOST_LINES_DRAWN = 3_000
+"""A page with more of them is a drawing."""
+MOST_CROSSINGS = 4_000
+SEVERAL_LINES = 3
+NEAR = 2.0
+
+
+class RuledTable(NamedTuple):
+    """A table with the words of each place, row by row; a cell over several places is in each of them."""
+
+    box: Box
+    rows: list[list[list[list[Word]]]]
+    """Of a row its places, of a place its lines, of a line its words."""
+
+    @property
+    def arranges(self) -> bool:
+        """Whether it only arranges the page: a cell holds several lines that were broken on purpose."""
+        return any(_breaks(cell) >= SEVERAL_LINES for row in self.rows for cell in row)
+
+    def texts(self) -> Iterator[list[str]]:
+        """The rows as text; a line of its own in a cell is told from the one above it."""
+        for row in self.rows:
+            yield [one_line("\n".join(_joined(cell))) for cell in row]
+
+    def cells(self) -> Iterator[list[Word]]:
+        """The words of each cell once, row by row."""
+        seen: list[int] = []
+        for cell in (cell for row in self.rows for cell in row):
+            words = [word for line in cell for word in line]
+            if words and id(words[0]) not in seen:
+                seen.append(id(words[0]))
+                yield words
+
+
+def ruled_tables(page: Any, words: Sequence[Word]) -> list[RuledTable]:
+    """The tables of a page with nothing beside them, from the top down."""
+    if len(page.lines) + len(page.rects) + len(page.curves) > MOST_LINES_DRAWN or _crossings(page) > MOST_CROSSINGS:
+        return []
+    found = [_filled(table, words) for table in page.find_tables()]
+    return sorted((t for t in found if t is not None and not _beside(t, words)), key=lambda t: t.box[1])
+
+
+def _crossings(page: Any) -> int:
+    """At most so many places where lines across and down can meet."""
+    down = {round(edge["x0"]) for edge in page.edges if edge["orientation"] == "v"}
+    across = {round(edge["top"]) for edge in page.edges if edge["orientation"] == "h"}
+    return len(down) * len(across)
+
+
+def _filled(table: Any, words: Sequence[Word]) -> RuledTable | None:
+    inner = [word for word in words if _in(table.bbox, word)]
+    rows = table.rows[:MOST_ROWS_READ]
+    if len(rows) < 2 or not 2 <= len(rows[0].cells) <= MOST_TABLE_COLUMNS:
+        return None
+    columns = [_middle([row.cells[c] for row in rows], 0, 2) for c in range(len(rows[0].cells))]
+    lines = {cell: _lines([word for word in inner if _in(cell, word)]) for cell in table.cells}
+    filled = []
+    for row in rows:
+        y = (row.bbox[1] + row.bbox[3]) / 2
+        filled.append([lines.get(cell, []) for cell in (_cell_at(table.cells, x, y) for x in columns)])
+    return RuledTable(table.bbox, filled) if any(any(row) for row in filled) else None
+
+
+def _middle(cells: Sequence[Box | None], low: int, high: int) -> float:
+    """The middle of the narrowest of some cells."""
+    narrow = min((cell for cell in cells if cell is not None), key=lambda cell: cell[high] - cell[low])
+    return (narrow[low] + narrow[high]) / 2
+
+
+def _cell_at(cells: Sequence[Box], x: float, y: float) -> Box | None:
+    return next((cell for cell in cells if cell[0] <= x <= cell[2] and cell[1] <= y <= cell[3]), None)
+
+
+def _in(box: Box | None, word: Word) -> bool:
+    if box is None:
+        return False
+    x, y = (word["x0"] + word["x1"]) / 2, (word["top"] + word["bottom"]) / 2
+    return bool(box[0] <= x <= box[2] and box[1] <= y <= box[3])
+
+
+def _beside(table: RuledTable, words: Sequence[Word]) -> bool:
+    """Whether words stand left or right of a table."""
+    left, top, right, bottom = table.box
+    level = (w for w in words if top < w["bottom"] - NEAR and w["top"] + NEAR < bottom)
+    return any(w["x1"] < left or w["x0"] > right for w in level)
+
+
+def _lines(words: Sequence[Word]) -> list[list[Word]]:
+    lines: list[list[Word]] = []
+    for word in sorted(words, key=lambda w: (w["top"], w["x0"])):
+        middle = (word["top"] + word["bottom"]) / 2
+        if lines and lines[-1][0]["top"] <= middle <= lines[-1][0]["bottom"]:
+            lines[-1].append(word)
+        else:
+            lines.append([word])
+    return [sorted(line, key=lambda w: float(w["x0"])) for line in lines]
+
+
+def _breaks(cell: Sequence[list[Word]]) -> int:
+    """How many lines of a cell end before they had to."""
+    return sum(_ends_early(cell, above, below) for above, below in pairwise(cell))
+
+
+def _ends_early(cell: Sequence[list[Word]], above: list[Word], below: list[Word]) -> bool:
+    """Whether the first word below would have had room at the end of the line above."""
+    right = max(float(line[-1]["x1"]) for line in cell)
+    first = float(below[0]["x1"] - below[0]["x0"])
+    air = float(above[0]["bottom"] - above[0]["top"]) / 3
+    return float(above[-1]["x1"]) + air + first < right - NEAR
+
+
+def _joined(cell: Sequence[list[Word]]) -> Iterator[str]:
+    """The lines of a cell, wrapped ones put together."""
+    text = ""
+    for place, line in enumerate(cell):
+        words = " ".join(str(word["text"]) for word in line)
+        if place and _ends_early(cell, cell[place - 1], line):
+            yield text
+            text = words
+        else:
+            text = f"{text} {words}".strip()
+    yield text
