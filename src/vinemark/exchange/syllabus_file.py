@@ -24,7 +24,7 @@ from vinemark.exchange.syllabus_tables import (
     GridCell,
     Spans,
     bar_row,
-    one_line,
+    cell_line,
     spread,
 )
 from vinemark.exchange.tables import DETECTED
@@ -189,7 +189,7 @@ def _html_rows(table: Tag, depth: int) -> Iterator[str]:
         if row.find_parent("table") is not table:
             continue
         cells = [
-            GridCell(one_line("".join(_html_parts(cell, depth))), _span(cell, "colspan"), _span(cell, "rowspan"))
+            GridCell(cell_line("".join(_html_parts(cell, depth))), _span(cell, "colspan"), _span(cell, "rowspan"))
             for cell in row.find_all(["td", "th"], recursive=False, limit=MOST_TABLE_COLUMNS)
         ]
         yield from bar_row(spread(cells, above))
@@ -222,7 +222,7 @@ def _docx(data: bytes) -> str:
 _OF_WORD = "{http://schemas.openxmlformats.org/wordprocessingml/2006/main}"
 WRAPPERS = tuple(_OF_WORD + name for name in ("sdt", "sdtContent", "ins", "moveTo", "smartTag", "customXml"))
 """What only stands around text: controls of a form, what was put in and not yet taken over, tags."""
-GONE = (*(_OF_WORD + name for name in ("del", "moveFrom", "sdtPr", "sdtEndPr", "smartTagPr", "customXmlPr")),
+UNSEEN = (*(_OF_WORD + name for name in ("del", "moveFrom", "sdtPr", "sdtEndPr", "smartTagPr", "customXmlPr")),
     "{http://schemas.openxmlformats.org/markup-compatibility/2006}Fallback")  # fmt: skip
 """What a reader of the page does not see, or sees a second time."""
 
@@ -230,7 +230,7 @@ GONE = (*(_OF_WORD + name for name in ("del", "moveFrom", "sdtPr", "sdtEndPr", "
 def unwrap(body: Any) -> None:
     """Make a document's body of plain paragraphs and tables: text in controls, tracked changes as if they were taken
     over, and text boxes after the paragraph that holds them (ECMA-376 part 1, 17.5, 17.13, 17.3.3.19)."""
-    for gone in list(body.iter(*GONE)):
+    for gone in list(body.iter(*UNSEEN)):
         gone.getparent().remove(gone)
     for box in list(body.iter(_OF_WORD + "txbxContent")):
         around: Any = next(box.iterancestors(_OF_WORD + "p"), None)
@@ -291,7 +291,7 @@ def _docx_rows(table: DocxTable, styles: StyleNames, depth: int) -> Iterator[str
         column = row.grid_before
         for cell in row.tc_lst[:MOST_TABLE_COLUMNS]:
             goes_on = cell.vMerge == "continue" and column in above
-            text = above[column] if goes_on else one_line(_docx_cell(_Cell(cell, table), styles, depth))
+            text = above[column] if goes_on else cell_line(_docx_cell(_Cell(cell, table), styles, depth))
             above[column] = text
             span = min(cell.grid_span, MOST_TABLE_COLUMNS)
             cells.append(GridCell(text, span))

@@ -4,22 +4,22 @@ from collections.abc import Iterator, Sequence
 from itertools import pairwise
 from typing import Any, NamedTuple
 
-from vinemark.exchange.syllabus_tables import MOST_ROWS_READ, MOST_TABLE_COLUMNS, one_line
+from vinemark.exchange.syllabus_tables import MOST_ROWS_READ, MOST_TABLE_COLUMNS, cell_line
 
 Word = dict[str, Any]
-Box = tuple[float, float, float, float]
+Bounds = tuple[float, float, float, float]
 """Left, top, right, bottom."""
 MOST_LINES_DRAWN = 3_000
 """A page with more of them is a drawing."""
 MOST_CROSSINGS = 4_000
 SEVERAL_LINES = 3
-NEAR = 2.0
+A_HAIR = 2.0
 
 
 class RuledTable(NamedTuple):
     """A table with the words of each place, row by row; a cell over several places is in each of them."""
 
-    box: Box
+    box: Bounds
     rows: list[list[list[list[Word]]]]
     """Of a row its places, of a place its lines, of a line its words."""
 
@@ -31,7 +31,7 @@ class RuledTable(NamedTuple):
     def texts(self) -> Iterator[list[str]]:
         """The rows as text; a line of its own in a cell is told from the one above it."""
         for row in self.rows:
-            yield [one_line("\n".join(_joined(cell))) for cell in row]
+            yield [cell_line("\n".join(_joined(cell))) for cell in row]
 
     def cells(self) -> Iterator[list[Word]]:
         """The words of each cell once, row by row."""
@@ -72,17 +72,17 @@ def _filled(table: Any, words: Sequence[Word]) -> RuledTable | None:
     return RuledTable(table.bbox, filled) if any(any(row) for row in filled) else None
 
 
-def _middle(cells: Sequence[Box | None], low: int, high: int) -> float:
+def _middle(cells: Sequence[Bounds | None], low: int, high: int) -> float:
     """The middle of the narrowest of some cells."""
     narrow = min((cell for cell in cells if cell is not None), key=lambda cell: cell[high] - cell[low])
     return (narrow[low] + narrow[high]) / 2
 
 
-def _cell_at(cells: Sequence[Box], x: float, y: float) -> Box | None:
+def _cell_at(cells: Sequence[Bounds], x: float, y: float) -> Bounds | None:
     return next((cell for cell in cells if cell[0] <= x <= cell[2] and cell[1] <= y <= cell[3]), None)
 
 
-def _in(box: Box | None, word: Word) -> bool:
+def _in(box: Bounds | None, word: Word) -> bool:
     if box is None:
         return False
     x, y = (word["x0"] + word["x1"]) / 2, (word["top"] + word["bottom"]) / 2
@@ -92,7 +92,7 @@ def _in(box: Box | None, word: Word) -> bool:
 def _beside(table: RuledTable, words: Sequence[Word]) -> bool:
     """Whether words stand left or right of a table."""
     left, top, right, bottom = table.box
-    level = (w for w in words if top < w["bottom"] - NEAR and w["top"] + NEAR < bottom)
+    level = (w for w in words if top < w["bottom"] - A_HAIR and w["top"] + A_HAIR < bottom)
     return any(w["x1"] < left or w["x0"] > right for w in level)
 
 
@@ -117,7 +117,7 @@ def _ends_early(cell: Sequence[list[Word]], above: list[Word], below: list[Word]
     right = max(float(line[-1]["x1"]) for line in cell)
     first = float(below[0]["x1"] - below[0]["x0"])
     air = float(above[0]["bottom"] - above[0]["top"]) / 3
-    return float(above[-1]["x1"]) + air + first < right - NEAR
+    return float(above[-1]["x1"]) + air + first < right - A_HAIR
 
 
 def _joined(cell: Sequence[list[Word]]) -> Iterator[str]:

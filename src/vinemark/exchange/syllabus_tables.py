@@ -43,7 +43,7 @@ def _go_on(row: list[str], above: Spans) -> None:
         row.append(text)
 
 
-def one_line(text: str) -> str:
+def cell_line(text: str) -> str:
     """The lines of a cell in one; a line of its own is told from the one above it by a semicolon."""
     lines = [line for part in text.split("\n") if (line := " ".join(part.split()))]
     return "; ".join(lines).replace(".; ", ". ").replace(":; ", ": ").replace("|", "/")

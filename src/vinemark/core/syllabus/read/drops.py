@@ -171,7 +171,7 @@ BEFORE_LOWEST = phrase(
     r"your |those with the |with the )?$"
 )
 OUT_OF = phrase(r"(?: [a-z]+)? (?:out )?of (?:the |your )?(?P<of>{number})\b")
-IN_BRACKETS = phrase(r"\((?:out )?of (?P<of>{number})\)")
+OF_IN_BRACKETS = phrase(r"\((?:out )?of (?P<of>{number})\)")
 NEAR_BRACKET = 50
 COUNTING_WORDS = re.compile(
     r"\b(?:counts?|counted|counting|kept|keep|keeps|used|use|taken|take|averaged?|included|considered|recorded|"
@@ -275,7 +275,7 @@ def _numbered(text: str, match: re.Match[str]) -> Drop:
 
 def _out_of(text: str, place: int) -> int | None:
     """'The lowest of ten', 'the lowest two sets (out of 12)': of how many."""
-    said = OUT_OF.match(text, place) or IN_BRACKETS.search(text, place, place + NEAR_BRACKET)
+    said = OUT_OF.match(text, place) or OF_IN_BRACKETS.search(text, place, place + NEAR_BRACKET)
     return whole(said["of"]) if said else None
 
 

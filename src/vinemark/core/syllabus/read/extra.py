@@ -55,7 +55,7 @@ OFTEN = phrase(
     r"\b(?P<two>twice) at (?:the )?most"
 )
 MOST_OFTEN = 20
-OF_EACH = re.compile(r"\W{0,6}(?:and )?(?:each|every)\b")
+LED_BY_EACH = re.compile(r"\W{0,6}(?:and )?(?:each|every)\b")
 """'Up to two hearings; each adds 1%': the amount is of one of those said before."""
 
 
@@ -141,7 +141,7 @@ def _how_often(text: str, amount: Amount, led: str = "") -> int | None:
     """'5 points, at most twice': how often it can be had, perhaps by the words before; None for a limit."""
     if _is_limit(text, amount):
         return None
-    said = OFTEN.search(text, amount.end) or (OFTEN.search(led) if OF_EACH.match(text) else None)
+    said = OFTEN.search(text, amount.end) or (OFTEN.search(led) if LED_BY_EACH.match(text) else None)
     if said is None:
         return None
     times = 2 if said["twice"] or said["two"] else whole(said["n"] or said["m"])

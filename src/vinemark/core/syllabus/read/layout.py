@@ -236,7 +236,7 @@ def _is_name_line(text: str, line: TextLine) -> bool:
     return line.kind == "text" and 2 < len(words) < LONGEST_NAME_LINE and words[0].isupper() and words[-1] not in ".:;%"
 
 
-LABEL = re.compile(
+FORM_LABEL = re.compile(
     r"(?i)\W{0,6}(?:course(?: (?:title|number|name|description|goals|objectives|grade))?|instructors?|teachers?|"
     r"professor|meetings?|meeting times?|times?|rooms?|location|office(?: hours)?|e-?mail|phone|contact|credits?|"
     r"prerequisites?|text(?:book)?s?|materials|(?:required )?readings?|description|objectives|outcomes|evaluation|"
@@ -254,8 +254,8 @@ def _without_labels(text: str, lines: list[TextLine]) -> list[TextLine]:
     lines = _without_run_in_labels(text, lines)
     for is_form, rows in groupby(lines, key=lambda line: _is_pair(text, line)):
         run = list(rows)
-        labels = [LABEL.fullmatch(text[line.cells[0].start : line.cells[0].end]) for line in run] if is_form else []
-        if sum(label is not None for label in labels) < max(FEWEST_LABELS, len(run) / 2):
+        labels = [_is_label(text, line) for line in run] if is_form else []
+        if 2 * sum(labels) < max(2 * FEWEST_LABELS, len(run)):
             found += run
             continue
         for line in run:
@@ -283,9 +283,13 @@ def _without_run_in_labels(text: str, lines: list[TextLine]) -> list[TextLine]:
 
 LED_BY_LABEL = re.compile(
     rf"[ \t]{{0,60}}(?:[-*+o{BULLETS}]|\(?\d{{1,2}}[.)])[ \t]{{1,20}}"
-    rf"(?P<label>{LABEL.pattern.removeprefix('(?i)')})(?<=[.:])\s+(?=\S)",
+    rf"(?P<label>{FORM_LABEL.pattern.removeprefix('(?i)')})(?<=[.:])\s+(?=\S)",
     re.I,
 )
+
+
+def _is_label(text: str, line: TextLine) -> bool:
+    return FORM_LABEL.fullmatch(text[line.cells[0].start : line.cells[0].end]) is not None
 
 
 def _is_pair(text: str, line: TextLine) -> bool:
@@ -295,18 +299,18 @@ def _is_pair(text: str, line: TextLine) -> bool:
 FORM_WIDTH = 2
 
 
-NUMBERED = re.compile(r"[ \t]{0,60}\(?\d{1,2}[.)]\s")
+NUMBER_SIGN = re.compile(r"[ \t]{0,60}\(?\d{1,2}[.)]\s")
 LONG_LINE = 50
 
 
 def _is_wrapped(text: str, lines: Sequence[TextLine], place: int) -> bool:
     """'… the commentaries', then '25. The midterm …' below: a number that ends a sentence, and begins no list."""
     line, above = lines[place], lines[place - 1] if place else None
-    if above is None or above.kind != "text" or not NUMBERED.match(text, line.start, line.end):
+    if above is None or above.kind != "text" or not NUMBER_SIGN.match(text, line.start, line.end):
         return False
     words = text[above.start : above.end].strip()
     below = lines[place + 1] if place + 1 < len(lines) else None
-    listed = below is not None and NUMBERED.match(text, below.start, below.end)
+    listed = below is not None and NUMBER_SIGN.match(text, below.start, below.end)
     return len(words) > LONG_LINE and words[-1] not in ".:;!?" and not listed
 
 
