@@ -481,7 +481,8 @@ def _blocks(page: Page) -> Iterator[list[TextLine]]:
 def _line_of_its_own(text: str, line: TextLine, below: TextLine) -> bool:
     """A short line that ends without a sign, above one that begins anew: no wrapped prose."""
     words, next_words = text[line.start : line.end].strip(), text[below.start : below.end].strip()
-    return ((len(words) < 50 and (words[-1:].isalnum() or words[-1:] == "%")) or " = " in words) and next_words[:1].isupper()
+    short = len(words) < 50 and (words[-1:].isalnum() or words[-1:] == "%")
+    return (short or " = " in words) and next_words[:1].isupper()
 
 
 def _split(flat: str, start: int, end: int) -> Iterator[Span]:
