@@ -208,14 +208,14 @@ def _innermost(found: Sequence[RowReading]) -> list[RowReading]:
     """Without groups whose members follow (a subtotal), and without the parts inside one item."""
     rows = list(found)
     kept: list[RowReading] = []
+    groups: list[RowReading] = []
     index = 0
     while index < len(rows):
         row = rows[index]
         deeper = _deeper(rows, index)
         if row.total or not deeper:
-            members = [] if row.total else _members_by_sum(rows, index)
-            if not members:
-                kept.append(row)
+            members = [] if row.total else _members_by_sum(rows, index, groups)
+            (groups if members else kept).append(row)
             index += 1
             continue
         if _adds_up(row, deeper) and not _mostly(deeper, PART_WORDS):
@@ -242,10 +242,10 @@ def _adds_up(row: RowReading, members: Sequence[RowReading]) -> bool:
     )
 
 
-def _members_by_sum(rows: Sequence[RowReading], index: int) -> list[RowReading]:
-    """Rows after a subtotal that add up to it, where all rows together are more than the whole."""
+def _members_by_sum(rows: Sequence[RowReading], index: int, groups: Sequence[RowReading]) -> list[RowReading]:
+    """Rows after a subtotal that add up to it, where all rows but the groups above are more than the whole."""
     row = rows[index]
-    everything = [r for r in rows if not r.total and not r.extra]
+    everything = [r for r in rows if not r.total and not r.extra and r not in groups]
     weighted = row.worth is not None
     total, own = (weights_of(everything), row.worth) if weighted else (points_of(everything), entry_points(row))
     whole_is = Fraction(100) if weighted else next((entry_points(r) for r in rows if r.total), None)

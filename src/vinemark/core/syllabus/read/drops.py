@@ -172,7 +172,8 @@ BEFORE_LOWEST = phrase(
 )
 OUT_OF = phrase(r"(?: [a-z]+)? (?:out )?of (?:the |your )?(?P<of>{number})\b")
 OF_IN_BRACKETS = phrase(r"\((?:out )?of (?P<of>{number})\)")
-NEAR_BRACKET = 50
+DROPPED_FROM = phrase(r"\b(?:dropped|left out) (?:from|out of) (?:the |your )?(?P<of>{number})\b")
+NEAR_BRACKET = 60
 COUNTING_WORDS = re.compile(
     r"\b(?:counts?|counted|counting|kept|keep|keeps|used|use|taken|take|averaged?|included|considered|recorded|"
     r"entered?|matter|"
@@ -275,7 +276,11 @@ def _numbered(text: str, match: re.Match[str]) -> Drop:
 
 def _out_of(text: str, place: int) -> int | None:
     """'The lowest of ten', 'the lowest two sets (out of 12)': of how many."""
-    said = OUT_OF.match(text, place) or OF_IN_BRACKETS.search(text, place, place + NEAR_BRACKET)
+    said = (
+        OUT_OF.match(text, place)
+        or DROPPED_FROM.search(text, place, place + NEAR_BRACKET)
+        or OF_IN_BRACKETS.search(text, place, place + NEAR_BRACKET)
+    )
     return whole(said["of"]) if said else None
 
 

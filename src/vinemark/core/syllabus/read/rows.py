@@ -391,7 +391,10 @@ def _short_line(low: str) -> bool:
 def _first_part(low: str) -> str:
     """The words up to the end of the first sentence; what follows are remarks."""
     found = re.search(r"(?<=[a-z%)])[.;](?= +[a-z])", low)
-    return low[: found.start()] if found and re.search(r"\d|%", low[: found.start()]) else low
+    if found is None:
+        return low
+    first = low[: found.start()]
+    return first if WEIGHT_AT.search(first) or re.search(r"\d", BRACKETS.sub(" ", first)) else low
 
 
 WEIGHT_AT = re.compile(rf"{NUMBER}(?:{PERCENT_SIGN}|{POINTS_WORD})")
@@ -458,7 +461,8 @@ LISTED_PARTS = re.compile(
 
 
 EACH_IS = re.compile(
-    r"\b(?:each|every one|all) (?:one |of (?:them|these|which) )?(?:is |are |will be )?(?:worth|counts?|counting) $"
+    r"\b(?:each|every one|all) (?:one |of (?:them|these|which) )?(?:is |are |will be )?(?:worth|counts?|counting) $|"
+    r"\beach (?:one )?is [a-z0-9 -]{1,30} (?:long )?and (?:is )?worth $"
 )
 
 
