@@ -149,6 +149,23 @@ zero. The final exam is worth the other
     assert "There is no rounding of any average at\nall." in text
 
 
+@pytest.mark.parametrize("beside", [[], [("beside", 450, 606)]])
+def test_no_word_of_a_page_is_lost_where_lines_around_cells_are_incomplete(beside: list[tuple[str, int, int]]) -> None:
+    """Words beside a table, between its cells, and where a cell's lines are missing."""
+    stream = io.BytesIO()
+    canvas = Canvas(stream, pagesize=letter)
+    for row in range(3):
+        canvas.rect(60, 600 - 20 * row, 150, 20)
+        canvas.rect(210 if row != 1 else 300, 600 - 20 * row, 60, 20)
+    words = [*beside, ("above", 60, 640), ("between", 225, 586), ("below", 60, 500)]
+    words += [(f"name{row}", 65, 606 - 20 * row) for row in range(3)] + [("share0", 215, 606), ("share2", 215, 566)]
+    for word, x, y in words:
+        canvas.drawString(x, y, word)
+    canvas.save()
+    text = read_text("a.pdf", stream.getvalue())
+    assert {word for word, _, _ in words} == set(text.replace("|", " ").split())
+
+
 def test_html_without_what_a_page_hides() -> None:
     html = f"""<html><head><style>.a::after {{ content: "Quizzes 50%" }}</style><script>x = "40%"</script></head><body>
     <nav>Homework 99%</nav><!-- Essay 10% --><p hidden>Project 20%</p>

@@ -10,7 +10,7 @@ import pdfplumber
 from pdfminer.pdfdocument import PDFPasswordIncorrect
 
 from vinemark.core.base.refused import Refused
-from vinemark.exchange.syllabus_pdf_tables import Word, ruled_tables
+from vinemark.exchange.syllabus_pdf_tables import Word, height_of, ruled_tables, word_rows
 from vinemark.exchange.syllabus_tables import bar_row
 
 PAGES = 60
@@ -46,13 +46,13 @@ def _pdf_page(page: Any) -> str:
     words: list[Word] = page.extract_words(x_tolerance=1.5, y_tolerance=2, keep_blank_chars=False)
     parts: list[str] = []
     for table in ruled_tables(page, words):
-        parts.append(_flow([word for word in words if word["bottom"] <= table.box[1] + 2], float(page.width)))
+        parts.append(_flow([word for word in words if height_of(word) < table.box[1]], float(page.width)))
         if table.arranges:
             parts += [_pdf_lines(cell) for cell in table.cells()]
         else:
             rows = (bar_row([text.replace("|", "/") for text in texts]) for texts in table.texts())
             parts.append("\n".join(line for row in rows for line in row))
-        words = [word for word in words if word["top"] >= table.box[3] - 2]
+        words = [word for word in words if height_of(word) > table.box[3]]
     parts.append(_flow(words, float(page.width)))
     return "\n\n".join(part for part in parts if part)
 
@@ -68,7 +68,7 @@ def _flow(words: list[Word], width: float) -> str:
 
 def _gutter(words: list[Word], width: float) -> float | None:
     """Where two columns of text meet: an upright stripe in the middle that long lines on both sides leave free."""
-    rows = _pdf_rows(words)
+    rows = word_rows(words)
     crossings = {x: sum(1 for w in words if w["x0"] < x < w["x1"]) for x in (width * n / 200 for n in range(76, 125))}
     least = min(crossings.values())
     free = [x for x, count in crossings.items() if count == least]
@@ -82,7 +82,7 @@ def _gutter(words: list[Word], width: float) -> float | None:
 
 def _flow_apart(words: list[Word], x: float) -> bool:
     """Whether lines on both sides of a stripe are of several words and at heights of their own, as in no table."""
-    left, right = (_pdf_rows(side) for side in ([w for w in words if w["x1"] <= x], [w for w in words if w["x0"] >= x]))
+    left, right = (word_rows(side) for side in ([w for w in words if w["x1"] <= x], [w for w in words if w["x0"] >= x]))
     several = all(sum(map(len, side)) >= 4 * len(side) for side in (left, right))
     return several and _level(left, right) < 1 / 2
 
@@ -92,7 +92,7 @@ MOST_WORDS_OF_A_PAGE = 4_000
 
 def _around_a_box(words: list[Word], width: float) -> Iterator[list[Word]]:
     """What stands above a box beside the running text, the box, the text beside it, and what stands below."""
-    rows = _pdf_rows(words)
+    rows = word_rows(words)
     runs = (_beside(rows, width * n / 100) for n in range(25, 81)) if len(words) <= MOST_WORDS_OF_A_PAGE else ()
     best = max((run for run in runs if run is not None), key=lambda run: run.lines, default=None)
     if best is None:
@@ -135,7 +135,7 @@ def _beside(rows: list[list[Word]], x: float) -> _Run | None:
 def _lines_beside(rows: list[list[Word]], x: float) -> int:
     """How many lines the shorter side has, 0 where these are cells of a table: at the same heights, or with air."""
     words = [word for row in rows for word in row]
-    sides = [_pdf_rows(side) for side in ([w for w in words if w["x1"] <= x], [w for w in words if w["x0"] >= x])]
+    sides = [word_rows(side) for side in ([w for w in words if w["x1"] <= x], [w for w in words if w["x0"] >= x])]
     if not all(sides):
         return 0
     prose = any(sum(map(len, side)) >= 6 * len(side) for side in sides)
@@ -173,7 +173,7 @@ def _in_reading_order(words: list[Word], gutter: float) -> Iterator[list[Word]]:
     """What stands across both columns as it comes, and between that the left column before the right."""
     left: list[Word] = []
     right: list[Word] = []
-    for row in _pdf_rows(words):
+    for row in word_rows(words):
         across = any(w["x0"] < gutter < w["x1"] for w in row) or any(
             a["x1"] <= gutter <= b["x0"] and b["x0"] - a["x1"] < max(6, (a["bottom"] - a["top"]) / 2)
             for a, b in pairwise(row)
@@ -187,20 +187,9 @@ def _in_reading_order(words: list[Word], gutter: float) -> Iterator[list[Word]]:
     yield from (left, right)
 
 
-def _pdf_rows(words: list[Word]) -> list[list[Word]]:
-    rows: list[list[Word]] = []
-    for word in sorted(words, key=lambda w: (w["top"], w["x0"])):
-        middle = (word["top"] + word["bottom"]) / 2
-        if rows and rows[-1][0]["top"] - 1 <= middle <= rows[-1][0]["bottom"] + 1:
-            rows[-1].append(word)
-        else:
-            rows.append([word])
-    return [sorted(row, key=lambda w: float(w["x0"])) for row in rows]
-
-
 def _pdf_lines(words: list[Word]) -> str:
     """Lines with their indents, tables as rows of cells, an empty line where there is air."""
-    rows = _pdf_rows(words)
+    rows = word_rows(words)
     base = min(float(w["x0"]) for w in words)
     heights = sorted(float(r[0]["bottom"] - r[0]["top"]) for r in rows)
     height = heights[len(heights) // 2]

@@ -43,12 +43,28 @@ class RuledTable(NamedTuple):
                 yield words
 
 
+def word_rows(words: Sequence[Word]) -> list[list[Word]]:
+    """Words as lines, from the top down and from left to right."""
+    rows: list[list[Word]] = []
+    for word in sorted(words, key=lambda w: (w["top"], w["x0"])):
+        if rows and rows[-1][0]["top"] - 1 <= height_of(word) <= rows[-1][0]["bottom"] + 1:
+            rows[-1].append(word)
+        else:
+            rows.append([word])
+    return [sorted(row, key=lambda w: float(w["x0"])) for row in rows]
+
+
+def height_of(word: Word) -> float:
+    """Where the middle of a word stands, from the top."""
+    return float(word["top"] + word["bottom"]) / 2
+
+
 def ruled_tables(page: Any, words: Sequence[Word]) -> list[RuledTable]:
-    """The tables of a page with nothing beside them, from the top down."""
+    """The tables of a page that hold every word at their height, from the top down."""
     if len(page.lines) + len(page.rects) + len(page.curves) > MOST_LINES_DRAWN or _crossings(page) > MOST_CROSSINGS:
         return []
     found = [_filled(table, words) for table in page.find_tables()]
-    return sorted((t for t in found if t is not None and not _beside(t, words)), key=lambda t: t.box[1])
+    return sorted((table for table in found if table is not None), key=lambda table: table.box[1])
 
 
 def _crossings(page: Any) -> int:
@@ -59,23 +75,23 @@ def _crossings(page: Any) -> int:
 
 
 def _filled(table: Any, words: Sequence[Word]) -> RuledTable | None:
-    inner = [word for word in words if _in(table.bbox, word)]
+    inner = [word for word in words if table.bbox[1] <= height_of(word) <= table.bbox[3]]
     rows = table.rows[:MOST_ROWS_READ]
     if len(rows) < 2 or not 2 <= len(rows[0].cells) <= MOST_TABLE_COLUMNS:
         return None
-    columns = [_middle([row.cells[c] for row in rows], 0, 2) for c in range(len(rows[0].cells))]
-    lines = {cell: _lines([word for word in inner if _in(cell, word)]) for cell in table.cells}
+    columns = [_middle([row.cells[c] for row in rows]) for c in range(len(rows[0].cells))]
+    lines = {cell: word_rows([word for word in inner if _in(cell, word)]) for cell in table.cells}
     filled = []
     for row in rows:
         y = (row.bbox[1] + row.bbox[3]) / 2
         filled.append([lines.get(cell, []) for cell in (_cell_at(table.cells, x, y) for x in columns)])
-    return RuledTable(table.bbox, filled) if any(any(row) for row in filled) else None
+    held = {id(word) for row in filled for cell in row for line in cell for word in line}
+    return RuledTable(table.bbox, filled) if held and all(id(word) in held for word in inner) else None
 
 
-def _middle(cells: Sequence[Bounds | None], low: int, high: int) -> float:
-    """The middle of the narrowest of some cells."""
-    narrow = min((cell for cell in cells if cell is not None), key=lambda cell: cell[high] - cell[low])
-    return (narrow[low] + narrow[high]) / 2
+def _middle(cells: Sequence[Bounds | None]) -> float:
+    """The middle of the narrowest of some cells, from the left; outside where there is none."""
+    return min(((right - left, (left + right) / 2) for left, _, right, _ in filter(None, cells)), default=(0, -1.0))[1]
 
 
 def _cell_at(cells: Sequence[Bounds], x: float, y: float) -> Bounds | None:
@@ -85,26 +101,7 @@ def _cell_at(cells: Sequence[Bounds], x: float, y: float) -> Bounds | None:
 def _in(box: Bounds | None, word: Word) -> bool:
     if box is None:
         return False
-    x, y = (word["x0"] + word["x1"]) / 2, (word["top"] + word["bottom"]) / 2
-    return bool(box[0] <= x <= box[2] and box[1] <= y <= box[3])
-
-
-def _beside(table: RuledTable, words: Sequence[Word]) -> bool:
-    """Whether words stand left or right of a table."""
-    left, top, right, bottom = table.box
-    level = (w for w in words if top < w["bottom"] - A_HAIR and w["top"] + A_HAIR < bottom)
-    return any(w["x1"] < left or w["x0"] > right for w in level)
-
-
-def _lines(words: Sequence[Word]) -> list[list[Word]]:
-    lines: list[list[Word]] = []
-    for word in sorted(words, key=lambda w: (w["top"], w["x0"])):
-        middle = (word["top"] + word["bottom"]) / 2
-        if lines and lines[-1][0]["top"] <= middle <= lines[-1][0]["bottom"]:
-            lines[-1].append(word)
-        else:
-            lines.append([word])
-    return [sorted(line, key=lambda w: float(w["x0"])) for line in lines]
+    return bool(box[0] <= (word["x0"] + word["x1"]) / 2 <= box[2] and box[1] <= height_of(word) <= box[3])
 
 
 def _breaks(cell: Sequence[list[Word]]) -> int:
