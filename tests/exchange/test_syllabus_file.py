@@ -7,6 +7,9 @@ from pathlib import Path
 import docx
 import pytest
 from click.testing import CliRunner
+from docx.opc.constants import CONTENT_TYPE as CT
+from docx.opc.packuri import PackURI
+from docx.opc.part import Part
 from docx.oxml import parse_xml
 from reportlab.lib.pagesizes import letter
 from reportlab.lib.pdfencrypt import StandardEncryption
@@ -94,6 +97,61 @@ def test_docx_with_controls_of_a_form_tracked_changes_and_a_text_box() -> None:
     stream = io.BytesIO()
     made.save(stream)
     assert read_text("a.docx", stream.getvalue()).split("\n\n") == ["Quizzes 20%", "Labs 40%", "Final exam 40%\n"]
+
+
+def test_the_notes_of_a_docx_stand_where_they_are_referred_to_and_below() -> None:
+    """Source: ECMA-376 part 1, 17.11 (footnotes and endnotes), 17.3.2.42 (vertAlign)."""
+    made = docx.Document()
+    raised = '<w:r><w:rPr><w:vertAlign w:val="superscript"/></w:rPr><w:t>2</w:t></w:r>'
+    refers = '<w:r><w:footnoteReference w:id="7"/></w:r>'
+    for block in (
+        f"<w:p>{run('Quizzes')}{refers}{run(' 20%')}</w:p>",
+        f"<w:p>{run('Exams')}{raised}{run(' 80%')}</w:p>",
+    ):
+        made.element.body.append(parse_xml(block.replace(">", f" {OF_WORD}>", 1)))
+    note = (
+        f"<w:footnotes {OF_WORD}><w:footnote w:id='7'><w:p>{run('The lowest ')}{run('is dropped.')}</w:p></w:footnote>"
+    )
+    kind = "http://schemas.openxmlformats.org/officeDocument/2006/relationships/footnotes"
+    part = Part(PackURI("/word/footnotes.xml"), CT.WML_FOOTNOTES, f"{note}</w:footnotes>".encode(), made.part.package)
+    made.part.relate_to(part, kind)
+    stream = io.BytesIO()
+    made.save(stream)
+    text = read_text("a.docx", stream.getvalue())
+    assert text.split("\n\n") == ["Quizzes¹ 20%", "Exams² 80%", "¹ The lowest is dropped.\n"]
+    assert read_syllabus(text).categories[0].drop_lowest == 1
+
+
+NOTED = "Grading", "Quizzes{0}: 20%", "Exams: 80%", "{0} The two lowest are dropped."
+
+
+@pytest.mark.parametrize("kind", ["html", "pdf"])
+def test_the_sign_of_a_note_is_no_number(kind: str) -> None:
+    lines = [line.format("<sup>4</sup>" if kind == "html" else "<super size=7>4</super>") for line in NOTED]
+    if kind == "html":
+        data = "".join(f"<p>{line}</p>" for line in lines).encode()
+    else:
+        stream = io.BytesIO()
+        style = getSampleStyleSheet()["Normal"]
+        SimpleDocTemplate(stream, pagesize=letter).build([Paragraph(line, style) for line in lines])
+        data = stream.getvalue()
+    text = read_text(f"a.{kind}", data)
+    assert "Quizzes⁴" in text
+    assert [(c.name, c.drop_lowest) for c in read_syllabus(text).categories] == [("Quizzes", 2), ("Exams", 0)]
+
+
+def test_a_cell_of_two_lines_beside_one_in_its_middle() -> None:
+    stream = io.BytesIO()
+    page = Canvas(stream, pagesize=letter)
+    for y, words in ((700, "Class questions"), (686, "Homework (12 sets, lowest 2"), (674, "dropped)"), (660, "Labs")):
+        page.drawString(72, y, words)
+    for y, percent in ((700, "5%"), (680, "20%"), (660, "75%")):
+        page.drawString(300, y, percent)
+    page.save()
+    text = read_text("a.pdf", stream.getvalue())
+    assert text.split("\n") == [
+        "| Class questions | 5% |", "| Homework (12 sets, lowest 2 dropped) | 20% |", "| Labs | 75% |",
+    ]  # fmt: skip
 
 
 def as_pdf(document: Document) -> bytes:

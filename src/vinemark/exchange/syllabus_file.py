@@ -10,6 +10,7 @@ import docx
 from bs4 import BeautifulSoup, Comment, Tag
 from bs4.element import NavigableString, PreformattedString
 from charset_normalizer import from_bytes
+from docx.oxml import parse_xml
 from docx.table import Table as DocxTable
 from docx.table import _Cell
 from docx.text.paragraph import Paragraph
@@ -21,6 +22,7 @@ from vinemark.exchange.syllabus_tables import (
     LONG_CELL,
     MOST_ROWS_READ,
     MOST_TABLE_COLUMNS,
+    RAISED,
     GridCell,
     Spans,
     bar_row,
@@ -167,6 +169,8 @@ def _html_tag(tag: Tag, depth: int, lists: int) -> Iterator[str]:
         yield "\n" + "  " * max(0, lists - 1) + "- " + inner
     elif name == "dd":
         yield ": " + "".join(_html_parts(tag, depth, lists)).strip()
+    elif name == "sup":
+        yield "".join(_html_parts(tag, depth, lists)).strip().translate(RAISED)
     elif re.fullmatch(r"h[1-6]", name):
         yield "\n\n# " + " ".join("".join(_html_parts(tag, depth, lists)).split()) + "\n\n"
     elif name in BLOCKS:
@@ -215,8 +219,37 @@ def _docx(data: bytes) -> str:
         if data[:4] == b"\xd0\xcf\x11\xe0":
             raise Refused("file", "is protected by a password, or an old DOC; save it as DOCX without one") from error
         raise Refused("file", "is no DOCX that can be read") from error
+    notes = _docx_notes(document)
     unwrap(document.element.body)
-    return re.sub(r"\n{3,}", "\n\n", "\n".join(_docx_lines(document, _style_names(document)))).strip("\n") + "\n"
+    lines = [*_docx_lines(document, _style_names(document)), "", *notes]
+    return re.sub(r"\n{3,}", "\n\n", "\n".join(lines)).strip("\n") + "\n"
+
+
+def _docx_notes(document: Any) -> list[str]:
+    """The footnotes and endnotes that the text refers to, numbered where it does and as lines of their own."""
+    lines: list[str] = []
+    for kind in ("footnote", "endnote"):
+        texts = _texts_of_notes(document, kind)
+        for refers in list(document.element.body.iter(_OF_WORD + f"{kind}Reference")):
+            text = texts.get(refers.get(_OF_WORD + "id"))
+            if text:
+                number = str(len(lines) + 1).translate(RAISED)
+                lines.append(f"{number} {text}")
+                shown = refers.makeelement(_OF_WORD + "t", {})
+                shown.text = number
+                refers.addnext(shown)
+    return lines
+
+
+def _texts_of_notes(document: Any, kind: str) -> Mapping[str | None, str]:
+    part = next((r.target_part for r in document.part.rels.values() if r.reltype.endswith(f"/{kind}s")), None)
+    if part is None:
+        return {}
+    notes = parse_xml(part.blob).iter(_OF_WORD + kind)
+    return {
+        note.get(_OF_WORD + "id"): " ".join("".join(t.text or "" for t in note.iter(_OF_WORD + "t")).split())
+        for note in notes
+    }
 
 
 _OF_WORD = "{http://schemas.openxmlformats.org/wordprocessingml/2006/main}"
@@ -237,6 +270,12 @@ def unwrap(body: Any) -> None:
         box.getparent().remove(box)
         for block in reversed(box) if around is not None else ():
             around.addnext(block)
+    for raised in list(body.iter(_OF_WORD + "vertAlign")):
+        run: Any = next(raised.iterancestors(_OF_WORD + "r"), None)
+        for text in (
+            run.iter(_OF_WORD + "t") if run is not None and raised.get(_OF_WORD + "val") == "superscript" else ()
+        ):
+            text.text = (text.text or "").translate(RAISED)
     for wrapper in list(body.iter(*WRAPPERS)):
         for inner in wrapper:
             wrapper.addprevious(inner)

@@ -2,7 +2,7 @@
 
 import io
 import warnings
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from itertools import pairwise
 from typing import Any, NamedTuple
 
@@ -11,7 +11,7 @@ from pdfminer.pdfdocument import PDFPasswordIncorrect
 
 from vinemark.core.base.refused import Refused
 from vinemark.exchange.syllabus_pdf_tables import Word, height_of, ruled_tables, word_rows
-from vinemark.exchange.syllabus_tables import bar_row
+from vinemark.exchange.syllabus_tables import RAISED, bar_row
 
 PAGES = 60
 
@@ -43,7 +43,7 @@ def _pdf_pages(pages: Sequence[Any]) -> Iterator[str]:
 
 
 def _pdf_page(page: Any) -> str:
-    words: list[Word] = page.extract_words(x_tolerance=1.5, y_tolerance=2, keep_blank_chars=False)
+    words: list[Word] = _with_notes(page.extract_words(x_tolerance=1.5, y_tolerance=2, keep_blank_chars=False))
     parts: list[str] = []
     for table in ruled_tables(page, words):
         parts.append(_flow([word for word in words if height_of(word) < table.box[1]], float(page.width)))
@@ -55,6 +55,47 @@ def _pdf_page(page: Any) -> str:
         words = [word for word in words if height_of(word) > table.box[3]]
     parts.append(_flow(words, float(page.width)))
     return "\n\n".join(part for part in parts if part)
+
+
+MOST_DIGITS_OF_A_NOTE = 2
+
+
+def _with_notes(words: list[Word]) -> list[Word]:
+    """Words with the small raised number of a footnote as its sign: at the end of the word before it, or alone."""
+    made = [dict(word) for word in words]
+    ends: dict[int, list[Word]] = {}
+    starts: dict[int, list[Word]] = {}
+    for word in made:
+        ends.setdefault(int(word["x1"]), []).append(word)
+        starts.setdefault(int(word["x0"]), []).append(word)
+    gone: list[int] = []
+    for word in made:
+        if not (word["text"].isdecimal() and len(word["text"]) <= MOST_DIGITS_OF_A_NOTE):
+            continue
+        before = _beside_raised(word, ends, int(word["x0"]) - 2)
+        if before is not None:
+            before |= {"text": before["text"] + word["text"].translate(RAISED), "x1": word["x1"]}
+            gone.append(id(word))
+        elif _beside_raised(word, starts, int(word["x1"])) is not None:
+            word["text"] = word["text"].translate(RAISED)
+    return [word for word in made if id(word) not in gone]
+
+
+MOST_IN_A_COLUMN = 200
+
+
+def _beside_raised(small: Word, places: Mapping[int, Sequence[Word]], x: int) -> Word | None:
+    """The word that begins or ends within so many points of x, and beside which a small one is raised."""
+    near = (word for n in range(x, x + 6) for word in places.get(n, ())[:MOST_IN_A_COLUMN])
+    return next((word for word in near if _is_raised(small, word)), None)
+
+
+def _is_raised(small: Word, beside: Word) -> bool:
+    """Whether a word is smaller than one beside it, and stands higher."""
+    height, full = small["bottom"] - small["top"], beside["bottom"] - beside["top"]
+    return bool(
+        height < 0.85 * full and beside["top"] - full / 2 < small["top"] and small["bottom"] < beside["bottom"] - 1
+    )
 
 
 def _flow(words: list[Word], width: float) -> str:
@@ -193,21 +234,28 @@ def _pdf_lines(words: list[Word]) -> str:
     base = min(float(w["x0"]) for w in words)
     heights = sorted(float(r[0]["bottom"] - r[0]["top"]) for r in rows)
     height = heights[len(heights) // 2]
-    cut = [_segments(row, height) for row in rows]
+    drawn = [row for row in rows if not _is_rule(row)] or rows
+    cut = _whole_cells([_segments(row, height) for row in drawn])
     lines: list[str] = []
     place = 0
-    while place < len(rows):
-        if place and rows[place][0]["top"] - rows[place - 1][0]["bottom"] > height * 0.75:
+    while place < len(cut):
+        first = cut[place][0][0]
+        if place and first["top"] - cut[place - 1][0][-1]["bottom"] > height * 0.75:
             lines.append("")
         end = _table_end(cut, place)
         if end - place >= LEAST_ROWS:
             lines += _pdf_table(cut[place:end])
             place = end
         else:
-            indent = round((float(rows[place][0]["x0"]) - base) / (height * 0.5))
+            indent = round((float(first["x0"]) - base) / (height * 0.5))
             lines.append(" " * indent + "    ".join(_words_of(segment) for segment in cut[place]))
             place += 1
     return "\n".join(lines)
+
+
+def _is_rule(row: Sequence[Word]) -> bool:
+    """Whether a line is one of typed dashes, as above a sum."""
+    return len(row) == 1 and set(str(row[0]["text"])) <= {"-", "_", "=", "–", "—"}
 
 
 PdfCell = list[Word]
@@ -224,6 +272,35 @@ def _segments(row: list[Word], height: float) -> list[PdfCell]:
     return found
 
 
+def _whole_cells(cut: Sequence[list[PdfCell]]) -> list[list[PdfCell]]:
+    """Rows in which a first cell that is wrapped stands in one."""
+    made: list[list[PdfCell]] = []
+    for row in cut:
+        if made and len(made[-1]) == 1 and len(row) > 1 and _wraps(made[-1][0], row[0], _lower(row)):
+            made[-1] = [made[-1][0] + row[0], *row[1:]]
+        elif made and len(made[-1]) > 1 and len(row) == 1 and _wraps(made[-1][0], row[0], False):
+            made[-1] = [made[-1][0] + row[0], *made[-1][1:]]
+        else:
+            made.append(row)
+    return made
+
+
+def _lower(row: Sequence[PdfCell]) -> bool:
+    """Whether the first cell stands lower than all others: these are at the middle of a cell of several lines."""
+    return all(row[0][0]["bottom"] - cell[0]["bottom"] > A_LITTLE for cell in row[1:])
+
+
+A_LITTLE = 2.0
+
+
+def _wraps(above: PdfCell, below: PdfCell, lower: bool) -> bool:
+    """Whether a cell goes on in the line below: its other cells stand between the two lines, or a bracket is open."""
+    height = above[-1]["bottom"] - above[-1]["top"]
+    near = below[0]["top"] - above[-1]["bottom"] < height * 0.6 and abs(below[0]["x0"] - above[0]["x0"]) < A_LITTLE
+    text = _words_of(above)
+    return bool(near) and (lower or (text.rfind("(") > text.rfind(")") and ")" in _words_of(below)))
+
+
 def _words_of(segment: PdfCell) -> str:
     return " ".join(str(word["text"]) for word in segment)
 
@@ -233,10 +310,22 @@ def _table_end(cut: Sequence[list[PdfCell]], start: int) -> int:
     end = start
     for place in range(start, len(cut)):
         if len(cut[place]) > 1:
+            if place > start and _parts(cut[max(start, place - 2) : place + 1]):
+                break
             end = place + 1
         elif place == start or not _goes_on(cut[place][0], cut[place - 1]) or place + 1 - end > 1:
             break
     return end
+
+
+def _parts(rows: Sequence[list[PdfCell]]) -> bool:
+    """Whether the last of two or three rows stands apart: much lower than the others from one another, or, with one
+    above it, with air between them and more or fewer cells."""
+    height = rows[0][0][0]["bottom"] - rows[0][0][0]["top"]
+    *before, after = (below[0][0]["top"] - above[0][-1]["top"] for above, below in pairwise(rows))
+    if not before:
+        return bool(after > 2 * height and len(rows[0]) != len(rows[1]))
+    return bool(after > 1.8 * height and after > 1.8 * before[0])
 
 
 def _goes_on(segment: PdfCell, above: Sequence[PdfCell]) -> bool:

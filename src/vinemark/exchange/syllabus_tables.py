@@ -3,6 +3,8 @@
 from collections.abc import Iterable, Iterator, Sequence
 from typing import NamedTuple
 
+RAISED = str.maketrans("0123456789", "⁰¹²³⁴⁵⁶⁷⁸⁹")
+"""The sign of a footnote keeps apart from the numbers beside it."""
 MOST_TABLE_COLUMNS = 40
 MOST_ROWS_READ = 2_000
 LONG_CELL = 160

@@ -30,6 +30,14 @@ def test_a_sentence(text: str, name: str, whole: int) -> None:
     assert found[0][1] == whole
 
 
+def test_one_and_some_of_the_work_spoken_of() -> None:
+    papers = "You write three papers. The first is short and counts for 15% of the grade; the second counts for 25%."
+    assert weights(papers) == [("first paper", 15, False), ("second paper", 25, False)]
+    stories = "Six stories over the term. The first two count 5% each of the grade, the other four 12% each."
+    assert weights(stories) == [("first two stories", 10, False), ("other four stories", 48, False)]
+    assert weights("Labs are 80% of the grade. The other 20% is for the final exam.")[-1][0] == "final exam"
+
+
 def test_a_penalty_in_percent_is_no_weight() -> None:
     assert weights("A late report loses 10% per day.") == []
 

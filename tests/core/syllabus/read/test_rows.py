@@ -21,6 +21,9 @@ def read(text: str) -> list[RowReading]:
         ("- Exams (3)  45%", "Exams", 45, 3),
         ("* 25% field notebook", "Field notebook", 25, None),
         ("Quizzes ........ 12.5 %", "Quizzes", Fraction(25, 2), None),
+        ("Shop work (30 hours) ..... 20%", "Shop work", 20, None),
+        ("- Exams I, II and III, 15% each", "Exams", 15, 3),
+        ("- Simulation (group grade 10%, reflection 5%)", "Simulation", 15, None),
     ],
 )
 def test_a_short_line(line: str, name: str, weight: Fraction, count: int | None) -> None:
@@ -43,3 +46,18 @@ def test_each_ones_weight_times_the_count() -> None:
 
 def test_a_late_penalty_is_no_category() -> None:
     assert [r.name for r in read("Homework: 30%\nLate work loses 10% per day.")] == ["Homework"]
+
+
+@pytest.mark.parametrize(
+    ("line", "points", "each", "count"),
+    [
+        ("- Exams: three exams at 100 points each (300)", 300, 100, 3),
+        ("- News reports: two, 25 points each (50)", 50, 25, 2),
+        ("- Homework: 13 sets at 10 points; the best 10 count (100)", 100, 10, 13),
+        ("3 exams @ 100 points (the lowest does not count) . 200", 200, 100, 3),
+        ("- Campaign: plan (50), materials (50), talk (50), 150 points", 150, None, None),
+    ],
+)
+def test_the_whole_and_its_parts(line: str, points: int, each: int | None, count: int | None) -> None:
+    (row,) = read(line)
+    assert (row.points, row.points_each, row.count) == (points, each, count)

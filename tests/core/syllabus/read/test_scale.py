@@ -57,3 +57,9 @@ def test_the_rest_is_the_lowest_letter() -> None:
 def test_letters_without_a_falling_set_are_no_scale() -> None:
     assert scale("Sections A, B and C meet in rooms 110, 120 and 130.") == {}
     assert scale("Vitamin A, B and C: 10, 50 and 70 milligrams.") == {}
+
+
+def test_a_failing_letter_without_a_number_and_an_example_that_is_no_row() -> None:
+    assert scale("A 90%, B 80%, C 70%, D 60%, F below.\n")["F"] == 0
+    said = "A 90, B 80, C 70, D 60. I use pluses near a border: for instance, 88 is a B+ and 81 is a B-.\n"
+    assert scale(said) == TENS

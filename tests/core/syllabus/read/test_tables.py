@@ -22,3 +22,10 @@ def test_typed_columns_are_told_by_where_they_stand() -> None:
 
 def test_running_text_parts_two_tables() -> None:
     assert len(grids("| a | 1 |\n\nSome words.\n\n| b | 2 |\n")) == 2
+
+
+def test_a_scale_after_air_is_a_table_of_its_own() -> None:
+    plan = "Quizzes          100\nExams            200\n\n"
+    assert [len(grid) for grid in grids(f"{plan}270 - 300          A\n240 - 269          B\n")] == [2, 2]
+    assert [len(grid) for grid in grids(f"{plan}90-100% A    80-89% B    70-79% C\n")] == [2, 1]
+    assert [len(grid) for grid in grids(f"{plan}Final exam       100\n")] == [3]

@@ -82,7 +82,7 @@ def joined(text: str, glossary: Collection[str] = (), in_points: bool = False, i
     names = phrases(text, glossary)
     found = _without_parts(text, amounts(text, in_points, in_parts), names)
     names = [_before_amount(text, name, found) for name in names]
-    names = [*names, *_gerunds(text, found)]
+    names = [*names, *_gerunds(text, found), *_ordinals(text, found)]
     result: list[Joined] = []
     for unit in ("weight", "points"):
         own = [a for a in found if a.unit == unit]
@@ -223,14 +223,32 @@ def _best(text: str, names: Sequence[WorkName], own: Sequence[Amount], every: Se
 
 
 GERUND = re.compile(
-    r"(?:(?<=\bfor )|(?<=\bby ))[a-z]+ing (?:the |your |a |in |on |up |out )?[a-z][a-z -]{2,40}(?=[,.;:(]|$)|what "
+    r"(?:(?<=\bfor )|(?<=\bby )|(?<=percent is )|(?<=% is ))[a-z]+ing (?:the |your |a |in |on |up |out )?"
+    r"[a-z][a-z -]{2,40}(?=[,.;:(]|$)|what "
     r"(?:you [a-z]+|happens|goes on|we do) [a-z -]{2,30}?(?=[,.;:(]| is | counts?)"
 )
 
 
 def _gerunds(text: str, found: Sequence[Amount]) -> list[WorkName]:
     """'For keeping the studio in order', 'what you do in the room': a doing in place of a name."""
-    return [WorkName(m.start(), m.end(), m[0]) for m in GERUND.finditer(text)] if found else []
+    doings = GERUND.finditer(text) if found else ()
+    return [WorkName(m.start(), m.end(), m[0], known=text.endswith("is ", 0, m.start())) for m in doings]
+
+
+_SAID_OF_IT = (
+    r"(?= (?:\(|is\b|are\b|was\b|will\b|counts?\b|counting\b|worth\b|makes?\b|carries\b|brings\b|at\b|for\b|"
+    r"earns\b|adds\b)|[,:(])"
+)
+ORDINAL = re.compile(
+    r"(?<=\bthe )(?P<which>first|second|third|fourth|fifth|sixth|last|other)"
+    rf"(?: (?P<n>two|three|four|five|six)(?:(?= \d)|{_SAID_OF_IT})|(?: one)?{_SAID_OF_IT})"
+)
+
+
+def _ordinals(text: str, found: Sequence[Amount]) -> list[WorkName]:
+    """'The first is short and counts for 15%; the second counts for 25%': one of the work spoken of."""
+    every = ORDINAL.finditer(text) if found else ()
+    return [WorkName(m.start(), m.end(), m["which"], whole(m["n"] or "one"), known=True) for m in every]
 
 
 FARTHEST = 90

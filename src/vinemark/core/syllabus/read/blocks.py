@@ -262,8 +262,8 @@ def _members_by_sum(rows: Sequence[RowReading], index: int, groups: Sequence[Row
     return []
 
 
-FOOTNOTE = re.compile(r"(?P<sign>\*{1,3}|[\u2020\u2021\u00a7\u00b9\u00b2\u00b3])\s*(?=\S)")
-FOOTNOTE_SIGNS = re.compile(r"\*+|[\u2020\u2021\u00a7\u00b9\u00b2\u00b3]")
+FOOTNOTE = re.compile(r"(?P<sign>\*{1,3}|[†‡§⁰¹²³⁴-⁹]{1,2})\s*(?=\S)")
+FOOTNOTE_SIGNS = re.compile(r"\*+|[†‡§⁰¹²³⁴-⁹]{1,2}")
 FOOTNOTE_LINES = 8
 
 

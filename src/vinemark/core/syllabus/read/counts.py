@@ -53,7 +53,8 @@ MOVED = re.compile(
     r"\b(?:may|can|could) be (?:moved|made up|missed|skipped|replaced|rescheduled|late)\b|\bthis week\b|\bworth of\b"
 )
 COUNT_OF_THEM = phrase(
-    r"\b(?P<n>{number}) (?:of (?:them|these)\b|in (?:all|total|number)\b|times (?:in|over|during) the)|of which "
+    r"\b(?P<n>{number}) (?:of (?:them|these)\b(?! (?:will )?(?:means?|results?|leads?|lowers?|costs?)\b)|"
+    r"in (?:all|total|number)\b|times (?:in|over|during) the)|of which "
     r"(?:there (?:will be|are)|i (?:give|assign|collect)|we (?:have|do)|you (?:do|write)) (?P<m>{number})|"
     r"(?<=, )(?P<k>{number}) (?:altogether|all told)\b|"
     r"(?:^\W*(?:[a-z ]{2,30}: )?)(?P<l>{number}) (?:are|will be) (?:assigned|given|collected|written|due)\b"

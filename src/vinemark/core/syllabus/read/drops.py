@@ -184,7 +184,8 @@ CLAUSE_END = re.compile(r"[;:]|\. |, (?:and|but|so) (?=(?:i|you|we|the|your|a|no
 CONDITION = re.compile(
     r"\bprovided\b|\bas long as\b|\bonly if\b|\bon condition\b|\breplac|\bin exchange\b|"
     r"\bunless\b|^if\b(?! you [a-z ]{2,20} more\b)|^when (?!i |we |the )|^should\b|"
-    r"\bif (?!you (?:miss|are|have|were|fall|must|[a-z ]{2,20} more\b))[a-z]+ (?!miss)"
+    r"\bif (?!you (?:miss|are|have(?! (?:come|attended|taken|handed|turned|done|completed)\b)|were|"
+    r"fall|must|[a-z ]{2,20} more\b))[a-z]+ (?!miss)"
 )
 BUILT_IN = re.compile(r"(?:dropped|drop|count|quiz)[^,;]{0,120}?[,;-]? (?:so|thus|therefore|and) if\b")
 
@@ -208,7 +209,13 @@ def find_drops(text: str) -> list[Drop]:
     kept = [_kept(match) for way in KEPT for match in way.pattern.finditer(text)]
     kept += [drop for match in OF_SO_MANY.finditer(text) if _most_of(drop := _kept(match))]
     dropped = [_numbered(text, match) for way in DROPPED for match in way.pattern.finditer(text)]
-    return _apart([*kept, *dropped, *_loose(text)])
+    found = [drop for drop in (*kept, *dropped, *_loose(text)) if not NOT_DROPPED.match(text, drop.start)]
+    return _apart(found)
+
+
+NOT_DROPPED = re.compile(
+    r"[^.;,]{0,80}\b(?:not|never|n't|no longer) (?:be |get )?(?:dropped|discarded|thrown out|removed|excluded)\b"
+)
 
 
 def _most_of(drop: Drop) -> bool:

@@ -31,7 +31,10 @@ STRESSED = re.compile(
 )
 """Words in bold or italics: a name that the text itself sets off."""
 RULE = re.compile(r"^[\s|:+=_*~.#-]*$")
-LEADER = re.compile(r"(?<!\s)\s*(?:\.(?: ?\.){3,}|(?<=\s)\.(?: ?\.){2}|_{3,}|-{4,})\s*")
+LEADER = re.compile(
+    r"(?<!\s)\s*(?:\.(?: ?\.){3,}|(?<=\s)\.(?: ?\.){2}|(?<= )\.{1,2}(?= \d{1,4}(?:\.\d+)? ?(?:%|points|pts)?$)|"
+    r"_{3,}|-{4,})\s*"
+)
 GAP = re.compile(r"\t+\s*| {3,}|(?<![.!?:@]) {2}(?=\S)")
 ABBREVIATIONS = re.compile(
     r"(?:\b(?:dr|mr|ms|mrs|prof|st|vs|etc|e\.g|i\.e|approx|pts?|pct|no|nos|max|min|incl|ca|cf|ch|sec|p|pp|ext|dept|"
@@ -192,21 +195,43 @@ def _lines(text: str) -> list[TextLine]:
     for place, line in enumerate(lines):
         if line.kind == "item" and _is_wrapped(text, lines, place):
             line.kind = "text"
+    _take_group_lines(text, lines)
     lines = _with_amounts_below(text, lines)
     _take_label_lines(text, lines)
     return _without_labels(text, lines)
 
 
-LABEL_LINE = re.compile(r"[A-Z][A-Za-z &/'-]{2,30}: [^%]{0,80}\d ?%")
+GROUP_LINE = re.compile(r"[ \t]{0,60}[A-Z][A-Za-z &/'-]{2,40}:?[ \t]{0,60}")
+
+
+def _take_group_lines(text: str, lines: Sequence[TextLine]) -> None:
+    """'Team project' alone, between rows typed in columns and above deeper ones: the row of a group."""
+    for above, line, below in zip(lines, lines[1:], lines[2:], strict=False):
+        typed = above.kind == below.kind == "row" and line.kind == "text"
+        if typed and above.indent == line.indent < below.indent and GROUP_LINE.fullmatch(text, line.start, line.end):
+            line.kind = "row"
+
+
+LABEL_LINE = re.compile(r"[ \t]{0,60}[A-Z][A-Za-z &/'-]{2,40}(?:: | - )[^%]{0,80}\d ?%")
 
 
 def _take_label_lines(text: str, lines: Sequence[TextLine]) -> None:
     """Several lines one below the other, each 'Keys and quizzes: ten quizzes, 25%', are the items of a list."""
-    for led, run in groupby(lines, key=lambda line: line.kind == "text" and _is_label_line(text, line)):
-        items = list(run)
-        if led and len(items) >= FEWEST_LABELS:
-            for line in items:
-                line.kind = "item"
+    for _, run in groupby(lines, key=lambda line: (line.kind == "text", line.indent)):
+        listed = list(run)
+        items = [line for line in listed if line.kind == "text" and _is_label_line(text, line)]
+        others = [line for line in listed if line not in items]
+        if len(items) < FEWEST_LABELS or not all(_is_wrapped_label(text, line) for line in others):
+            continue
+        for line in items:
+            line.kind = "item"
+        for line in others:
+            line.indent += 1
+
+
+def _is_wrapped_label(text: str, line: TextLine) -> bool:
+    """Whether a line among those that begin with labels goes on with the one above it."""
+    return text[line.start : line.end].lstrip()[:1].islower()
 
 
 def _is_label_line(text: str, line: TextLine) -> bool:

@@ -62,6 +62,7 @@ STOP = _words(
     week weeks day days minute minutes hour hour's month months year years time times page pages word words
     student students instructor professor class's everybody's people person question questions
     thing things component components element elements category categories
+    monday tuesday wednesday thursday friday saturday sunday mondays tuesdays wednesdays thursdays fridays saturdays
     number numbers two three four five six seven eight nine ten eleven twelve thirteen fourteen fifteen sixteen
     seventeen eighteen nineteen twenty thirty forty fifty sixty seventy eighty ninety hundred dozen one zero
     yes no q etc e.g i.e vs x

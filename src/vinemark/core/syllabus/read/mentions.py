@@ -162,6 +162,8 @@ def _starts(words: Sequence[_Word], n: int) -> bool:
     if word.number or not word.text[0].isalpha() or before in ACTORS:
         return False
     following = words[n + 1].text if n + 1 < len(words) else ""
+    if word.text == "last" and before == "the" and n + 1 < len(words) and words[n + 1].number:
+        return False
     if word.text == "final" and before in {"the", "that"} and following[:1].isdigit():
         # 'the final 5% depends on the jury', but 'the midterm 15%, the final 25%.'
         return not (n + 2 < len(words) and words[n + 2].text[0].isalpha())

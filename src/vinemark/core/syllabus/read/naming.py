@@ -49,6 +49,7 @@ COUNT_BEHIND = phrase(
 )
 """'Lecture exams, two at 12.5% each', 'Crop journal, 15 entries x 4'."""
 BEST_OF = phrase(r"^(?:best|top|highest) {number}(?: [a-z]+)? (?:out )?of (?:the |your )?(?P<n>{number}) ")
+NOTE_SIGNS = re.compile(r"(?<=[a-z)]{2}) ?[†‡§⁰¹²³⁴-⁹]{1,2}(?!\w)")
 LATER = re.compile(
     r"(?<!\s)\s+(?:is|are|will|was|were|has|have|makes?|counts?|comes?|can|must|may|should|together|"
     r"which|that|who|where|when|held|given|due|taken|covering|throughout|during|every|"
@@ -113,6 +114,7 @@ def clean(said: str) -> Name:
     """A name as it stands in the document, without counts, percentages, points and bracketed remarks."""
     text = re.sub(r"\([^()]*$|^[^()]*\)", " ", BRACKETS.sub(" ", said))
     text = re.sub(rf"(?i){NUMBER}{PERCENT_SIGN}|{NUMBER}{POINTS_WORD}(?: each)?", " ", text)
+    text = NOTE_SIGNS.sub(" ", text)
     text = " ".join(text.split()).strip(" \t:;,.=-|*#\"'")
     text = LEAD.sub("", text)
     behind = COUNT_BEHIND.search(text)

@@ -5,11 +5,11 @@ from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
 from itertools import islice
-from typing import Literal
+from typing import Literal, NamedTuple
 
 from vinemark.core.base.names import singular
 from vinemark.core.syllabus.facts import SaidCategory
-from vinemark.core.syllabus.read.attach import Joined, joined
+from vinemark.core.syllabus.read.attach import ORDINAL, Joined, joined
 from vinemark.core.syllabus.read.layout import Page, Sentence, TextBlock
 from vinemark.core.syllabus.read.lexicon import is_stop, is_work
 from vinemark.core.syllabus.read.mentions import BRACKETED, OF_GRADE, POINTS_SAID, Amount, amounts, phrases
@@ -133,6 +133,8 @@ def glossary_of(page: Page) -> frozenset[str]:
         bold = page.bold_lead(block.start, block.end) if block.kind != "row" else None
         label = RUN_IN.match(words) if block.kind != "heading" and not bold else None
         name = clean(words if block.kind == "heading" else bold or (label["label"] if label else "")).text.lower()
+        if name.split()[0:1] and name.split()[0].strip(".") in TITLES:
+            continue
         if label and any(is_stop(word) and word not in JOINING for word in name.split()):
             continue
         stops = [is_stop(word) for word in name.split()]
@@ -143,6 +145,8 @@ def glossary_of(page: Page) -> frozenset[str]:
     return frozenset(islice((name for name in found if name not in NOT_WORK), MOST_NAMES))
 
 
+TITLES = frozenset(["prof", "professor", "dr", "mr", "mrs", "ms", "instructor"])
+"""What leads the name of a person."""
 MOST_WORDS = 5
 MOST_NAMES = 80
 NEVER_LAST = frozenset(["its", "their", "the", "of", "and", "to", "in", "for", "my", "your", "our", "is", "are", "a"])
@@ -269,7 +273,10 @@ def _is_inner(text: str, amount: Amount) -> bool:
 def _said(page: Page, sentence: Sentence, one: Joined, topic: _Topic, block: int) -> Said | None:
     amount = one.amount
     item = one.each and one.phrase is not None and _is_item(one.phrase.text) and topic.spoken_of
-    if item:
+    which = _which(sentence, one, topic)
+    if which:
+        name, count, begin, end = which.name, which.number, min(which.start, amount.start), amount.end
+    elif item:
         name, count, begin, end = str(topic.spoken_of), one.count, 0, amount.end
     elif one.phrase is not None and not (topic.label and not one.phrase.known and block_label(topic, sentence)):
         place = sentence.start + one.phrase.start
@@ -294,6 +301,28 @@ def _said(page: Page, sentence: Sentence, one: Joined, topic: _Topic, block: int
         is_extra(sentence.text), score, amount.rest, amount.unit, block, one.total,
         topic.label or topic.named()[0] or "",
     )  # fmt: skip
+
+
+class _Which(NamedTuple):
+    """One or some of the work spoken of: 'second paper', 'other four stories'."""
+
+    name: str
+    number: int | None
+    start: int
+
+
+def _which(sentence: Sentence, one: Joined, topic: _Topic) -> _Which | None:
+    """'The second counts for 25%', of the papers spoken of."""
+    led = ORDINAL.match(sentence.text, one.phrase.start) if one.phrase is not None else None
+    if one.phrase is None or led is None:
+        return None
+    before = [p for p in phrases(sentence.text[: one.phrase.start], topic.glossary) if p.known and (p.count or 0) > 1]
+    work, count = (before[-1].text, before[-1].count) if before else topic.named()
+    several = work is not None and ((count or 0) > 1 or singular(work) != work)
+    if work is None or not several:
+        return None
+    name = f"{led['which']} {led['n']} {work}" if led["n"] else f"{led['which']} {singular(work)}"
+    return _Which(name, one.phrase.count, one.phrase.start)
 
 
 OF_ALL = re.compile(r"\W{0,6}(?:the )?(?:total|sum)\b")

@@ -21,6 +21,7 @@ from vinemark.core.syllabus.read.choose import COMPLETE, LEAST, BestSet, best_se
 from vinemark.core.syllabus.read.counts import find_counts
 from vinemark.core.syllabus.read.drops import Drop, find_drops, is_conditional
 from vinemark.core.syllabus.read.extra import find_extra
+from vinemark.core.syllabus.read.groups import with_groups
 from vinemark.core.syllabus.read.layout import Page, Sentence
 from vinemark.core.syllabus.read.naming import is_extra, mentioned
 from vinemark.core.syllabus.read.policies import (
@@ -96,7 +97,8 @@ class _Reader:
     # --- categories ---
 
     def _categories(self) -> None:
-        rows = [e for e in entries(self.page, self.tables) if not self._in_scale(e.start, e.end)]
+        found = with_groups(self.page, self.tables, entries(self.page, self.tables))
+        rows = [e for e in found if not self._in_scale(e.start, e.end)]
         picked = chosen(self.page, rows)
         said = [s for s in said_amounts(self.page) if not self._in_scale(s.start, s.end) and not s.extra]
         said = self._with_counts(said)
@@ -410,7 +412,10 @@ NEAR_ROWS = 250
 """So many signs above the rows may say what their numbers are."""
 OF_PERCENT = re.compile(r"%|\bper ?cent|\bweight|\bshare\b")
 HUNDRED_POINTS = re.compile(r"\b(?:100|a hundred|one hundred) (?:points|pts|marks)\b")
-OR_ELSE = re.compile(r"(?:otherwise|or else|if not|without (?:one|it|that|this|an excuse))\b")
+OR_ELSE = re.compile(
+    r"(?:otherwise|or else|if not|without (?:one|it|that|this|an excuse)|(?:they|these) "
+    r"(?:are (?:scored|graded|recorded|counted)|count|get|receive|earn|score))\b"
+)
 """A sentence that says what follows from the one before."""
 SEVERAL = 3
 LEAST_EACH = -5

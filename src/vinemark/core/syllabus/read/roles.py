@@ -291,10 +291,16 @@ def _sum_score(
     if role not in {"weight", "points"} or len(values) < 2:
         return 0
     total = sum(values, Fraction(0))
-    sums = {figures[n][column].value for n in range(len(body)) if n not in rows} - {None}
+    sums = {_total_in(figures[n], column) for n in range(len(body)) if n not in rows} - {None}
     if role == "weight":
         return 50 if total in {100, 1} else 20 if total in sums else 0
     return 30 if total in sums else 10 if total % ROUND_SUM == 0 else 0
+
+
+def _total_in(row: Sequence[CellFigure], column: int) -> Fraction | None:
+    """The number of a row of sums, which may stand in any column where it is the only one."""
+    numbers = [cell.value for cell in row if cell.value is not None]
+    return row[column].value if len(numbers) != 1 else numbers[0]
 
 
 def _number_in(name: str) -> Fraction | None:

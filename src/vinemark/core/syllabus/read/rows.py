@@ -319,6 +319,8 @@ def _from_line(page: Page, line: TextLine, number: int) -> RowReading | None:
     _read_free(made, cut)
     if line.kind == "row" and made.points is None and made.points_each is None and made.weight is None:
         made.points = _last_number(page, line)
+    if line.kind == "row" and made.points is None:
+        made.points = _of_those_kept(made, _last_number(page, line))
     if made.weight is None and made.points is None and made.points_each is None:
         return None
     joined = " | ".join(page.flat[a:b] for a, b in line.cells if re.search("[a-z]{2}", page.flat[a:b]))
@@ -327,6 +329,8 @@ def _from_line(page: Page, line: TextLine, number: int) -> RowReading | None:
     _read_total_kept(made, low)
     if made.weight_each and made.count is None and (listed := LISTED_ITEMS.search(low)):
         made.count = listed[1].count(",") + 1
+    if (made.weight_each or made.points_each) and made.count is None:
+        _read_numerals(made, name_text.strip(" ,:-"))
     made.extra = is_extra(low)
     if made.extra:
         _read_most(made, low)
@@ -437,6 +441,25 @@ def _name_part(text: str, low: str, cut: str) -> str | None:
 LED_BY_BRACKET = re.compile(rf"[a-z][a-z &/'-]{{2,40}} \(({NUMBER}){PERCENT_SIGN}\)")
 
 
+def _of_those_kept(made: RowReading, last: Fraction | None) -> Fraction | None:
+    """'3 exams @ 100 points (the lowest does not count) | 200': the whole, if it is of so many items or of fewer."""
+    each, count = made.points_each, made.count
+    if last is None or not each or not count:
+        return None
+    return last if each < last < count * each and last % each == 0 else None
+
+
+LISTED_NUMERALS = re.compile(r"\b(?:[IVX]{1,4}|\d)(?:, (?:[IVX]{1,4}|\d)){0,5},? ?(?:and|&) (?:[IVX]{1,4}|\d)$")
+"""'Exams I and II', 'Papers 1, 2 and 3'."""
+
+
+def _read_numerals(made: RowReading, name: str) -> None:
+    numerals = LISTED_NUMERALS.search(name)
+    if numerals and re.search("[a-z]{2}", name[: numerals.start()]):
+        made.name = clean(name[: numerals.start()]).text
+        made.count = len(numerals[0].replace(" and ", ",").replace("&", ",").replace(",,", ",").split(","))
+
+
 def _read_free(made: RowReading, text: str) -> None:
     """Weight and points of running words: first what stands outside brackets."""
     outside = BRACKETS.sub(" ", text)
@@ -481,7 +504,13 @@ def _read_percents(made: RowReading, text: str) -> None:
         if not PENALTY_ROW.search(text[max(0, m.start() - 12) : m.end() + 14])
     ]
     wholes = [value for value, each in found if not each]
-    parts = LISTED_PARTS.fullmatch(text[text.find(":") + 1 :].strip(" .")) if ":" in text else None
+    bracket = BRACKETS.search(text)
+    within = bracket[0] if bracket and len(re.findall(PERCENT_SIGN, bracket[0])) == len(found) else text
+    parts = (
+        LISTED_PARTS.fullmatch(within[within.find(":") + 1 :].strip(" .()"))
+        if within[0] == "(" or ":" in text
+        else None
+    )
     if wholes and parts and len(wholes) > 1 and sum(w or 0 for w in wholes) <= HUNDRED:
         made.weight, made.weight_each = sum((w or Fraction(0) for w in wholes), Fraction(0)), False
     elif wholes:
@@ -558,12 +587,21 @@ COUNT_IN_BRACKET = phrase(r"\((?P<n>{number})(?: total| in all| in total| of the
 
 def _read_remarks(made: RowReading, low: str, name_text: str) -> None:
     """Counts, points each and drops from brackets, notes and the words around."""
-    for remark in BRACKETS.findall(low):
-        _read_bracket(made, remark)
+    remarks = BRACKETS.findall(low)
+    # 'Plan (50), materials (50)': numbers of parts, not of items.
+    counts = [COUNT_IN_BRACKET.match(remark) for remark in remarks]
+    of_parts = (
+        sum(said is not None and said.end() == len(remark) - 1 for said, remark in zip(counts, remarks, strict=True))
+        > 1
+    )
+    outside = low.replace(name_text, " | ", 1) if name_text != low else low
+    whole_is = _whole_in_bracket(made, low, remarks)
+    for remark in remarks:
+        if not (of_parts and COUNT_IN_BRACKET.match(remark)) and remark != whole_is:
+            _read_bracket(made, remark)
     per = PER_ITEM.search(low)
     if per:
         made.points_each = made.points_each or value_of(per["each"])
-    outside = low.replace(name_text, " | ", 1) if name_text != low else low
     made.drops = made.drops or find_drops(outside) or find_drops(low)
     for piece in low.split("|"):
         times = AT_POINTS.fullmatch(piece.strip(" ;.,"))
@@ -573,7 +611,7 @@ def _read_remarks(made: RowReading, low: str, name_text: str) -> None:
     made.count = made.count or of
     if made.count is None:
         made.count = _of_its_name(made.name, low)
-    if made.count is None:
+    if made.count is None and not of_parts:
         found = A_NUMBER_OF.search(re.sub(r"[()]", "|", outside))
         said = whole(found["n"]) if found else None
         made.count = None if said is not None and said in {made.points, made.weight} else said
@@ -581,13 +619,34 @@ def _read_remarks(made: RowReading, low: str, name_text: str) -> None:
         made.count = None
 
 
+def _whole_in_bracket(made: RowReading, low: str, remarks: Sequence[str]) -> str | None:
+    """'Two, 25 points each (50)', '13 sets at 10 points; the best 10 count (100)': the bracket with the whole."""
+    per = AT_POINTS.search(low) or PER_ITEM.search(low)
+    said = A_NUMBER_OF.search(BRACKETS.sub("|", low))
+    each = value_of(per["each"]) if per else None
+    numbers = [whole(said["n"]) if said else None, whole(per["n"]) if per and "n" in per.groupdict() else None]
+    numbers += [drop.best for drop in find_drops(low)]
+    wholes = {each * number for number in numbers if number} if each else set()
+    for remark in remarks:
+        counted = COUNT_IN_BRACKET.match(remark)
+        if counted and counted.end() == len(remark) - 1 and value_of(counted["n"]) in wholes - {each}:
+            made.points, made.points_each = value_of(counted["n"]), each
+            made.count = made.count or next((number for number in numbers if number), None)
+            return remark
+    return None
+
+
 def _of_its_name(name: str, low: str) -> int | None:
     """'Article critiques', beside it 'four critiques of published studies': a number with the noun of the name."""
     noun = singular(name.lower().split()[-1]) if name.split() else ""
+    if noun in MEASURES:
+        return None
     said = (whole(m["n"]) for m in COUNTED_NOUN.finditer(low) if singular(m["noun"]) == noun and m["noun"] != noun)
     return next((number for number in said if number), None)
 
 
+MEASURES = frozenset(["hour", "minute", "page", "word", "day", "week", "point", "question"])
+"""'Shop hours (30 hours)' is one work."""
 COUNTED_NOUN = phrase(r"(?:^|[|;.(] ?)(?P<n>{number}) (?:[a-z-]{1,16} )?(?P<noun>[a-z]{3,20})\b")
 
 

@@ -63,8 +63,13 @@ class ReadScale:
 
 def read_scale(page: Page, tables: Sequence[TextTable]) -> ReadScale | None:
     """The scale of a text, if it has one; letters written small count only where no others do."""
-    found = _read(page, page.line, tables)
-    return found or _read(page, SMALL_LETTER.sub(lambda m: m[0].upper(), page.line), [])
+    text = FOR_INSTANCE.sub(lambda m: " " * len(m[0]), page.line)
+    found = _read(page, text, tables)
+    return found or _read(page, SMALL_LETTER.sub(lambda m: m[0].upper(), text), [])
+
+
+FOR_INSTANCE = re.compile(r"\b[Ff]or (?:instance|example)\b[^.;]{0,60} is an? [A-F]\b[^.;]{0,80}")
+"""'For instance, 88 is a B+': an example of a rule, no row."""
 
 
 def _read(page: Page, text: str, tables: Sequence[TextTable]) -> ReadScale | None:
@@ -76,7 +81,7 @@ def _read(page: Page, text: str, tables: Sequence[TextTable]) -> ReadScale | Non
     said = sum(pair.value.points for pair in best)
     points = max(pair.cutoff for pair in best) > MOST_PERCENT_CUTOFF or said * 2 > len(best)
     rows = [SaidRow(pair.letter, pair.cutoff) for pair in best]
-    failing = _failing(page, rows)
+    failing = _failing(page, rows, _spans(best))
     rows += [SaidRow("F", Fraction(0))] if failing else []
     return ReadScale(rows, "points" if points else "percent", [*_spans(best), *failing])
 
@@ -87,12 +92,17 @@ FAILING = re.compile(
 )
 
 
-def _failing(page: Page, rows: Sequence[SaidRow]) -> list[tuple[int, int]]:
-    """Where what lies below the last letter is called failing, without a letter."""
+F_BELOW = re.compile(r"(?<![A-Za-z])F\W{1,12}(?:[Bb]elow|[Ll]ower|[Uu]nder|[Ll]ess)\b(?! ?(?:than )?\d)")
+
+
+def _failing(page: Page, rows: Sequence[SaidRow], spans: Sequence[tuple[int, int]]) -> list[tuple[int, int]]:
+    """Where what lies below the last letter is called failing, without a letter, or with one and without a number."""
     last = rows[-1]
     if last.letter in {"E", "F"} or not last.cutoff:
         return []
-    return [m.span() for m in FAILING.finditer(page.flat) if value_of(m["n"]) == last.cutoff][:1]
+    bare = F_BELOW.search(page.line, min(spans)[0], max(end for _, end in spans) + NEAR_LETTER)
+    found = [m.span() for m in FAILING.finditer(page.flat) if value_of(m["n"]) == last.cutoff]
+    return [bare.span()] if bare else found[:1]
 
 
 def _spans(pairs: Sequence[Pair]) -> list[tuple[int, int]]:

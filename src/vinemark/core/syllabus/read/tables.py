@@ -59,14 +59,39 @@ def _runs(page: Page, lines: Sequence[TextLine]) -> Iterator[list[TextLine]]:
 
 
 def _opens_another(page: Page, run: Sequence[TextLine], lines: Sequence[TextLine]) -> bool:
-    """Whether a row after air heads a table of its own: words only, and more cells than any row before, or fewer, as
-    many as the row below it has."""
+    """Whether a row after air begins a table of its own: the first of a scale; or words only, and more cells than any
+    row before, or fewer, as many as the row below it has."""
+    if _is_scale_line(page, lines[0]) and len(lines[0].cells) > max(len(before.cells) for before in run):
+        return True
+    if _is_scale_row(page, lines[0]) and not any(_is_scale_row(page, before) for before in run):
+        return len(run) > 1
     words = [page.flat[cell.start : cell.end] for cell in lines[0].cells]
     if any(re.search(r"\d", cell) for cell in words):
         return False
     widest = max(len(before.cells) for before in run)
     narrower = 2 <= len(words) < widest and len(lines[-1].cells) == len(words) and len(run) > 1
     return narrower or (len(words) > widest and len(words) >= FEWEST_HEADINGS)
+
+
+LETTER_CELL = re.compile(r"[A-F][+-]?")
+VALUE_CELL = re.compile(r"\D{0,12}\d[\d.,%-]*[^a-z]*(?:\b(?:and|or|points|percent)\b[a-z ]{0,16})?", re.I)
+
+
+LETTERED_CELL = re.compile(r"\d.*(?<![A-Za-z])[A-F][+-]?$|^[A-F][+-]?(?![A-Za-z]).*\d")
+
+
+def _is_scale_line(page: Page, line: TextLine) -> bool:
+    """Whether a row is a whole scale, a letter and its range in each cell."""
+    return sum(bool(LETTERED_CELL.search(page.text[a:b].strip())) for a, b in line.cells) >= FEWEST_HEADINGS
+
+
+def _is_scale_row(page: Page, line: TextLine) -> bool:
+    """Whether a row is a letter beside a number or a range."""
+    cells = [page.text[cell.start : cell.end].strip() for cell in line.cells]
+    if len(cells) != 2:
+        return False
+    letters = [cell for cell in cells if LETTER_CELL.fullmatch(cell)]
+    return len(letters) == 1 and any(VALUE_CELL.fullmatch(cell) for cell in cells if cell not in letters)
 
 
 def _goes_on(lines: Sequence[TextLine], number: int) -> bool:

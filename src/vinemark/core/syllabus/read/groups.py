@@ -1,0 +1,57 @@
+"""Groups whose row has no figure: what they are worth is the sum of the parts that stand deeper below them."""
+
+from collections.abc import Iterator, Mapping, Sequence
+
+from vinemark.core.syllabus.read.blocks import points_of, weights_of
+from vinemark.core.syllabus.read.layout import Page, TextLine
+from vinemark.core.syllabus.read.naming import clean
+from vinemark.core.syllabus.read.rows import RowReading
+from vinemark.core.syllabus.read.tables import TextTable
+
+FEWEST_PARTS = 2
+
+
+PIECES = frozenset(
+    ["project", "paper", "portfolio", "presentation", "report", "thesis", "capstone", "exhibition", "campaign", "study"]
+)
+"""What a group may be called that is one piece of work in parts: 'Team project', over its proposal and its report."""
+
+
+def with_groups(page: Page, tables: Sequence[TextTable], found: Sequence[RowReading]) -> list[RowReading]:
+    """The rows with the groups that bare rows name; the parts of one piece of work are left out."""
+    rows = {row.line: row for row in found}
+    numbers = {line.start: number for number, line in enumerate(page.lines)}
+    groups = [group for table in tables for group in _groups_of(page, table, rows, numbers)]
+    parts = {part.line for group, parts in groups if group.name.lower().split()[-1] in PIECES for part in parts}
+    kept = [row for row in found if row.line not in parts]
+    return sorted([*kept, *(group for group, _ in groups)], key=lambda row: row.line)
+
+
+def _groups_of(
+    page: Page, table: TextTable, rows: Mapping[int, RowReading], numbers: Mapping[int, int]
+) -> Iterator[tuple[RowReading, list[RowReading]]]:
+    for place, line in enumerate(table.lines):
+        cells = [cell for cell in table.rows[place] if cell is not None]
+        if len(cells) != 1 or numbers[line.start] in rows:
+            continue
+        parts = _parts(table.lines[place + 1 :], line, rows, numbers)
+        name = clean(page.text[cells[0].start : cells[0].end]).text
+        if name and len(parts) >= FEWEST_PARTS:
+            section = line.section or page.sections[0]
+            made = RowReading(name, *cells[0], line.indent, section, numbers[line.start])
+            made.weight, made.points = weights_of(parts) or None, points_of(parts) or None
+            yield made, parts
+
+
+def _parts(
+    below: Sequence[TextLine], line: TextLine, rows: Mapping[int, RowReading], numbers: Mapping[int, int]
+) -> list[RowReading]:
+    """The rows that stand deeper right below a line; none where one of them has no figure."""
+    parts: list[RowReading] = []
+    for deeper in below:
+        if deeper.indent <= line.indent:
+            break
+        if numbers[deeper.start] not in rows:
+            return []
+        parts.append(rows[numbers[deeper.start]])
+    return parts
