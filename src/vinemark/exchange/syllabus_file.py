@@ -4,6 +4,7 @@ import io
 import re
 import zipfile
 from collections.abc import Callable, Iterator, Mapping
+from itertools import takewhile
 from typing import Any
 
 import docx
@@ -27,6 +28,7 @@ from vinemark.exchange.syllabus_tables import (
     Spans,
     bar_row,
     cell_line,
+    leads,
     spread,
 )
 from vinemark.exchange.tables import DETECTED
@@ -165,7 +167,7 @@ def _html_tag(tag: Tag, depth: int, lists: int) -> Iterator[str]:
     elif name in {"ul", "ol", "dl"}:
         yield "\n" + "".join(_html_parts(tag, depth, lists + 1)) + "\n"
     elif name in {"li", "dt"}:
-        inner = "".join(_html_parts(tag, depth, lists)).strip()
+        inner = _with_lead("".join(_html_parts(tag, depth, lists)).strip(), _html_lead(tag))
         yield "\n" + "  " * max(0, lists - 1) + "- " + inner
     elif name == "dd":
         yield ": " + "".join(_html_parts(tag, depth, lists)).strip()
@@ -174,9 +176,17 @@ def _html_tag(tag: Tag, depth: int, lists: int) -> Iterator[str]:
     elif re.fullmatch(r"h[1-6]", name):
         yield "\n\n# " + " ".join("".join(_html_parts(tag, depth, lists)).split()) + "\n\n"
     elif name in BLOCKS:
-        yield "\n\n" + "".join(_html_parts(tag, depth, lists)).strip(" ") + "\n\n"
+        yield "\n\n" + _with_lead("".join(_html_parts(tag, depth, lists)).strip(" "), _html_lead(tag)) + "\n\n"
     else:
         yield from _html_parts(tag, depth, lists)
+
+
+def _html_lead(tag: Tag) -> str:
+    """The words in bold that a block begins with."""
+    first = next((c for c in tag.children if isinstance(c, Tag) or str(c).strip()), None)
+    if not isinstance(first, Tag) or first.name not in {"b", "strong"}:
+        return ""
+    return " ".join("".join(_html_parts(first, 0)).split())
 
 
 def _is_layout(table: Tag) -> bool:
@@ -202,6 +212,19 @@ def _html_rows(table: Tag, depth: int) -> Iterator[str]:
 def _span(cell: Tag, name: str) -> int:
     said = str(cell.get(name) or "1").strip()
     return max(1, min(int(said), MOST_TABLE_COLUMNS)) if re.fullmatch(r"\d{1,9}", said) else 1
+
+
+LONGEST_LEAD = 60
+
+
+def _with_lead(text: str, lead: str) -> str:
+    """A block with the words in bold that lead it between signs of emphasis: the label or name of what follows."""
+    words, rest = lead.strip(), text.removeprefix(lead)
+    plain = len(words) <= LONGEST_LEAD and leads(words) and "*" not in words and "\n" not in words
+    if not plain or not text.startswith(lead) or not rest.strip():
+        return text
+    before, after = lead[: len(lead) - len(lead.lstrip())], lead[len(lead.rstrip()) :]
+    return f"{before}**{words}**{after}{rest}"
 
 
 # --- DOCX -------------------------------------------------------------------------------------
@@ -304,7 +327,7 @@ def _docx_lines(container: Any, styles: StyleNames, depth: int = 0) -> Iterator[
 
 
 def _docx_paragraph(paragraph: Paragraph, styles: StyleNames) -> Iterator[str]:
-    text = paragraph.text.strip("\n")
+    text = _with_lead(paragraph.text, _bold_lead(paragraph)).strip("\n")
     style = styles.get(paragraph._p.style, "")
     if style.startswith(("Heading", "Title")) and text.strip():
         yield from ("", "# " + " ".join(text.split()), "")
@@ -312,6 +335,11 @@ def _docx_paragraph(paragraph: Paragraph, styles: StyleNames) -> Iterator[str]:
         yield "  " * (_docx_level(paragraph, style) - 1) + "- " + " ".join(text.split())
     else:
         yield from ("", *text.split("\n"), "") if text.strip() else ("",)
+
+
+def _bold_lead(paragraph: Paragraph) -> str:
+    """The words in bold at the beginning of a paragraph."""
+    return "".join(run.text for run in takewhile(lambda run: run.bold or not run.text.strip(), paragraph.runs))
 
 
 def _docx_level(paragraph: Paragraph, style: str) -> int:

@@ -1,19 +1,21 @@
 """The text of a PDF: its words grouped into lines, columns, boxes and cells of tables by where they stand."""
 
 import io
+import re
 import warnings
 from collections.abc import Iterator, Mapping, Sequence
-from itertools import pairwise
-from typing import Any, NamedTuple
+from itertools import pairwise, takewhile
+from typing import Any, Final, NamedTuple
 
 import pdfplumber
 from pdfminer.pdfdocument import PDFPasswordIncorrect
 
 from vinemark.core.base.refused import Refused
 from vinemark.exchange.syllabus_pdf_tables import Word, height_of, ruled_tables, word_rows
-from vinemark.exchange.syllabus_tables import RAISED, bar_row
+from vinemark.exchange.syllabus_tables import RAISED, bar_row, leads
 
 PAGES = 60
+PdfCell = list[Word]
 
 
 def read_pdf(data: bytes) -> str:
@@ -42,8 +44,11 @@ def _pdf_pages(pages: Sequence[Any]) -> Iterator[str]:
         yield _pdf_page(page)
 
 
+WORDS_TAKEN: Final = {"x_tolerance": 1.5, "y_tolerance": 2, "keep_blank_chars": False, "extra_attrs": ["fontname"]}
+
+
 def _pdf_page(page: Any) -> str:
-    words: list[Word] = _with_notes(page.extract_words(x_tolerance=1.5, y_tolerance=2, keep_blank_chars=False))
+    words: list[Word] = _with_notes(page.extract_words(**WORDS_TAKEN))
     parts: list[str] = []
     for table in ruled_tables(page, words):
         parts.append(_flow([word for word in words if height_of(word) < table.box[1]], float(page.width)))
@@ -248,9 +253,37 @@ def _pdf_lines(words: list[Word]) -> str:
             place = end
         else:
             indent = round((float(first["x0"]) - base) / (height * 0.5))
-            lines.append(" " * indent + "    ".join(_words_of(segment) for segment in cut[place]))
+            lines.append(" " * indent + _as_line(cut[place], height))
             place += 1
     return "\n".join(lines)
+
+
+def _as_line(segments: Sequence[PdfCell], height: float) -> str:
+    """A line with what its type tells: a heading is larger or bold, a name in bold leads what follows."""
+    if len(segments) > 1 and NUMBER_OF_SECTION.fullmatch(_words_of(segments[0])):
+        segments = [[*segments[0], *segments[1]], *segments[2:]]
+    text = "    ".join(_words_of(segment) for segment in segments)
+    words = segments[0]
+    if len(segments) > 1 or "*" in text:
+        return text
+    bold = sum(1 for _ in takewhile(_is_bold, words))
+    larger = words[0]["bottom"] - words[0]["top"] > LARGER * height
+    if (larger or bold == len(words)) and LINE_OF_A_HEADING.fullmatch(text) and len(words) <= MOST_WORDS_OF_A_HEADING:
+        return f"# {text}"
+    if 0 < bold < len(words) and bold <= MOST_WORDS_OF_A_HEADING and leads(_words_of(words[:bold])):
+        return f"**{_words_of(words[:bold])}** {_words_of(words[bold:])}"
+    return text
+
+
+NUMBER_OF_SECTION = re.compile(r"\d{1,2}(?:\.\d{1,2}){0,2}\.?")
+LARGER = 1.15
+MOST_WORDS_OF_A_HEADING = 8
+LINE_OF_A_HEADING = re.compile(r"[A-Z0-9][^%=|]{1,68}[^%=|.,;:]")
+BOLD = re.compile(r"bold|black|heavy", re.I)
+
+
+def _is_bold(word: Word) -> bool:
+    return BOLD.search(str(word["fontname"])) is not None
 
 
 def _is_rule(row: Sequence[Word]) -> bool:
@@ -258,7 +291,6 @@ def _is_rule(row: Sequence[Word]) -> bool:
     return len(row) == 1 and set(str(row[0]["text"])) <= {"-", "_", "=", "–", "—"}
 
 
-PdfCell = list[Word]
 LEAST_ROWS = 2
 
 

@@ -1,5 +1,6 @@
 """Rows of cells as lines of a text, a cell repeated in every place that it covers."""
 
+import re
 from collections.abc import Iterable, Iterator, Sequence
 from typing import NamedTuple
 
@@ -8,6 +9,12 @@ RAISED = str.maketrans("0123456789", "⁰¹²³⁴⁵⁶⁷⁸⁹")
 MOST_TABLE_COLUMNS = 40
 MOST_ROWS_READ = 2_000
 LONG_CELL = 160
+AMOUNT_FIRST = re.compile(r"\W{0,6}[\d.,]{1,9} ?(?:%|percent|points?\b|pts\b)")
+
+
+def leads(words: str) -> bool:
+    """Whether words in bold at the beginning of a block name what follows: they are words, and no amount."""
+    return re.search("[A-Za-z]{2}", words) is not None and AMOUNT_FIRST.match(words) is None
 
 
 class GridCell(NamedTuple):

@@ -103,8 +103,8 @@ DROPPED: Sequence[Saying] = (
         "all quizzes but the lowest two",
     ),
     saying(
-        r"{n:number} (?:of (?:them|these|which|the [a-z]+) )?(?:[a-z]+ ){0,2}?(?:is|are|will be|can be|may be|gets?) "
-        r"(?:dropped|thrown out|discarded)\b",
+        r"{n:number} (?:of (?:them|these|which|the [a-z]+) )?(?:(?!you\b)[a-z]+ ){0,2}?(?:is|are|will be|can be|"
+        r"may be|gets?) (?:dropped|thrown out|discarded)\b",
         "one of them is dropped",
     ),
     saying(

@@ -8,7 +8,7 @@ from vinemark.core.syllabus.read.naming import clean
 from vinemark.core.syllabus.read.rows import RowReading
 from vinemark.core.syllabus.read.tables import TextTable
 
-FEWEST_PARTS = 2
+FEWEST_MEMBERS = 2
 
 
 PIECES = frozenset(
@@ -36,7 +36,7 @@ def _groups_of(
             continue
         parts = _parts(table.lines[place + 1 :], line, rows, numbers)
         name = clean(page.text[cells[0].start : cells[0].end]).text
-        if name and len(parts) >= FEWEST_PARTS:
+        if name and len(parts) >= FEWEST_MEMBERS:
             section = line.section or page.sections[0]
             made = RowReading(name, *cells[0], line.indent, section, numbers[line.start])
             made.weight, made.points = weights_of(parts) or None, points_of(parts) or None

@@ -26,6 +26,8 @@ ITEM = re.compile(
 EMPHASIS = re.compile(r"\*\*|__|`|(?<![\w*])[*_](?=\w)|(?<=[\w.,!?:])[*_](?![\w*])")
 BOLD_LEAD = re.compile(r"^[ \t]*(?:[-*+][ \t]+)?\*\*(?P<lead>[^*\n]{2,60})\*\*", re.M)
 """A name in bold that runs into its text."""
+SECTION_NUMBER = re.compile(r"^([ \t]{0,60}\*\*)(\d{1,2}(?:\.\d{1,2}){0,2}\.? {1,9})(?=[A-Z])", re.M)
+"""'2 Quizzes.' in bold at the beginning of a paragraph: no two quizzes."""
 STRESSED = re.compile(
     r"(?<![\w*])(?:\*{1,2}|_)(?P<words>[A-Za-z][A-Za-z'&-]+(?: [A-Za-z'&-]+){0,4})[.:]?(?:\*{1,2}|_)(?![\w*])"
 )
@@ -135,8 +137,9 @@ class Page:
     def __init__(self, raw: str) -> None:
         self.raw = raw
         # Emphasis is taken out only after the cells are found: two blanks in its place would look like a gap.
-        marked = EMPHASIS.sub(lambda m: FILLER * len(m[0]), even(raw))
-        self.leads = {m.start("lead"): m["lead"] for m in BOLD_LEAD.finditer(raw)}
+        numbered = SECTION_NUMBER.sub(lambda m: m[1] + FILLER * len(m[2]), even(raw))
+        marked = EMPHASIS.sub(lambda m: FILLER * len(m[0]), numbered)
+        self.leads = {m.start("lead"): m["lead"] for m in BOLD_LEAD.finditer(numbered)}
         self.stressed = [lowered(even(m["words"])).strip(" .:,-") for m in STRESSED.finditer(raw)]
         self.text = marked.replace(FILLER, " ")
         self.line = self.text.replace("\n", " ")
@@ -168,7 +171,7 @@ class Page:
     def bold_lead(self, start: int, end: int) -> str | None:
         """The words in bold at the beginning of a block, in small letters and without their last sign."""
         found = next((words for place, words in self.leads.items() if start <= place < end), None)
-        return lowered(even(found)).strip(" .:-") if found else None
+        return lowered(even(found)).strip(f"{FILLER} .:-") if found else None
 
     def sections_between(self, start: int, end: int) -> Sequence[TextSection]:
         """The sections that a stretch lies in."""
@@ -190,7 +193,7 @@ class Page:
 def _lines(text: str) -> list[TextLine]:
     lines, start = [], 0
     for piece in text.split("\n"):
-        lines.append(_line(piece, start))
+        lines.append(line_of(piece, start))
         start += len(piece) + 1
     for place, line in enumerate(lines):
         if line.kind == "item" and _is_wrapped(text, lines, place):
@@ -291,24 +294,35 @@ def _without_labels(text: str, lines: list[TextLine]) -> list[TextLine]:
 
 
 def _without_run_in_labels(text: str, lines: list[TextLine]) -> list[TextLine]:
-    """A list whose items begin with labels, '3. Grading. Students are graded on …', as headings with text below."""
-    labels = {line.start: LED_BY_LABEL.match(text, line.start, line.end) for line in lines if line.kind == "item"}
+    """Items and paragraphs that begin with labels, '3. Grading. Students are graded on …', as headings with text."""
+    labels = {
+        line.start: LED_BY_LABEL.match(text, line.start, line.end)
+        for line in lines
+        if line.kind == "item" or text.startswith(FILLER, line.start)
+    }
     if sum(label is not None for label in labels.values()) < FEWEST_LABELS:
         return lines
     found: list[TextLine] = []
-    for line in lines:
+    for number, line in enumerate(lines):
         label = labels.get(line.start)
         if label is None:
             found.append(line)
             continue
         heading, said = Span(*label.span("label")), Span(label.end(), line.end)
-        found += [TextLine(*heading, "heading", line.indent, [heading]), TextLine(*said, "text", line.indent, [said])]
+        below = TextLine(*said, "text", line.indent, [said])
+        if line.kind == "row":
+            # The rows below it may stand deeper, under what follows the label.
+            indent = next(
+                (deeper.indent for deeper in lines[number + 1 : number + 3] if deeper.kind == "row"), line.indent
+            )
+            below = TextLine(*said, "row", indent, [Span(label.end(), line.cells[0].end), *line.cells[1:]])
+        found += [TextLine(*heading, "heading", line.indent, [heading]), below]
     return found
 
 
 LED_BY_LABEL = re.compile(
-    rf"[ \t]{{0,60}}(?:[-*+o{BULLETS}]|\(?\d{{1,2}}[.)])[ \t]{{1,20}}"
-    rf"(?P<label>{FORM_LABEL.pattern.removeprefix('(?i)')})(?<=[.:])\s+(?=\S)",
+    rf"[ \t]{{0,60}}(?:(?:[-*+o{BULLETS}]|\(?\d{{1,2}}[.)])[ \t]{{1,20}}|{FILLER})"
+    rf"(?P<label>{FORM_LABEL.pattern.removeprefix('(?i)')})(?:(?<=[.:])|(?<=[.:]{FILLER}{FILLER}))\s+(?=\S)",
     re.I,
 )
 
@@ -339,7 +353,8 @@ def _is_wrapped(text: str, lines: Sequence[TextLine], place: int) -> bool:
     return len(words) > LONG_LINE and words[-1] not in ".:;!?" and not listed
 
 
-def _line(piece: str, start: int) -> TextLine:
+def line_of(piece: str, start: int) -> TextLine:
+    """A line by itself, told by its signs: a list item, a row of cells, a rule, blank or text."""
     end = start + len(piece)
     indent = len(piece) - len(piece.lstrip())
     if not piece.strip():

@@ -70,7 +70,7 @@ RUBRIC = re.compile(
     r"\bcriteri|\bof the credit\b|\bfor (?:style|content|grammar|accuracy|neatness|clarity|organi[sz]ation|"
     r"delivery|argument|evidence|method)\b"
 )
-RUN_IN = re.compile(r"^\W*(?P<label>[a-z][a-z0-9 &/'-]{2,40}?)(?:\.|:| -)\s")
+RUN_IN = re.compile(r"^\W*(?:\d{1,2}(?:\.\d{1,2})?\.? {1,9})?(?P<label>[a-z][a-z0-9 &/'-]{2,40}?)(?:\.|:| -)\s")
 FORMULA = re.compile(r"(?:grade|mark|average|score|total) ?= ?(?=[(.\d])")
 FORMULA_TERM = re.compile(rf"(?P<percent>{NUMBER}{PERCENT_SIGN})|(?P<part>0?\.\d+)", re.I)
 LABEL_ONLY = re.compile(
@@ -127,25 +127,31 @@ def _as_sentence(page: Page, block: TextBlock) -> Sentence:
 
 def glossary_of(page: Page) -> frozenset[str]:
     """Names that headings and labels bear: what the text itself calls its work."""
-    found: dict[str, None] = dict.fromkeys(clean(words).text.lower() for words in page.stressed)
+    stressed = (clean(words).text.lower() for words in page.stressed)
+    found: dict[str, None] = dict.fromkeys(name for name in stressed if not _asks(name))
     for block in page.blocks:
         words = page.flat[block.start : block.end].strip(" #*:=-")
         bold = page.bold_lead(block.start, block.end) if block.kind != "row" else None
         label = RUN_IN.match(words) if block.kind != "heading" and not bold else None
         name = clean(words if block.kind == "heading" else bold or (label["label"] if label else "")).text.lower()
-        if name.split()[0:1] and name.split()[0].strip(".") in TITLES:
+        if name.split()[0:1] and name.split()[0].strip(".") in TITLES_OF_PEOPLE:
             continue
         if label and any(is_stop(word) and word not in JOINING for word in name.split()):
             continue
         stops = [is_stop(word) for word in name.split()]
-        if not bold and stops and (all(stops) or name.split()[-1] in NEVER_LAST):
+        if _asks(name) or (not bold and stops and (all(stops) or name.split()[-1] in NEVER_LAST)):
             continue
         if 0 < len(name.split()) <= MOST_WORDS and block.section.kind not in {"calendar", "scale"}:
             found[name] = None
     return frozenset(islice((name for name in found if name not in NOT_WORK), MOST_NAMES))
 
 
-TITLES = frozenset(["prof", "professor", "dr", "mr", "mrs", "ms", "instructor"])
+def _asks(name: str) -> bool:
+    """'What you do', 'How it is graded': a heading of plain words that names nothing."""
+    return name.split()[:1] in (["what"], ["how"], ["why"], ["who"]) and all(map(is_stop, name.split()))
+
+
+TITLES_OF_PEOPLE = frozenset(["prof", "professor", "dr", "mr", "mrs", "ms", "instructor"])
 """What leads the name of a person."""
 MOST_WORDS = 5
 MOST_NAMES = 80
@@ -280,7 +286,10 @@ def _said(page: Page, sentence: Sentence, one: Joined, topic: _Topic, block: int
         name, count, begin, end = str(topic.spoken_of), one.count, 0, amount.end
     elif one.phrase is not None and not (topic.label and not one.phrase.known and block_label(topic, sentence)):
         place = sentence.start + one.phrase.start
-        name, count = page.text[place : sentence.start + one.phrase.end], one.count
+        name, count = (
+            page.text[place : sentence.start + one.phrase.end],
+            one.count or _counted_beside(sentence, one, topic),
+        )
         begin = min(one.phrase.start, amount.start)
         end = max(one.phrase.end, amount.end)
     else:
@@ -301,6 +310,14 @@ def _said(page: Page, sentence: Sentence, one: Joined, topic: _Topic, block: int
         is_extra(sentence.text), score, amount.rest, amount.unit, block, one.total,
         topic.label or topic.named()[0] or "",
     )  # fmt: skip
+
+
+def _counted_beside(sentence: Sentence, one: Joined, topic: _Topic) -> int | None:
+    """'Exams. There are two exams, each 18%': the number before the same name elsewhere in the sentence."""
+    if not one.each or one.phrase is None:
+        return None
+    alike = (p.count for p in phrases(sentence.text, topic.glossary) if one.phrase and p.text == one.phrase.text)
+    return next((count for count in alike if count), None)
 
 
 class _Which(NamedTuple):

@@ -44,11 +44,13 @@ from vinemark.core.syllabus.read.rows import RowReading, entries
 from vinemark.core.syllabus.read.scale import read_scale
 from vinemark.core.syllabus.read.subject import named_after, named_before
 from vinemark.core.syllabus.read.tables import tables_of
+from vinemark.core.syllabus.read.wrapped import Unwrapped
 
 
 def read_syllabus(text: str) -> Reading:
     """What a text says about grading. It never invents: what it does not state is None."""
-    return _Reader(Page(text)).read()
+    whole = Unwrapped(text)
+    return whole.given_places(_Reader(Page(whole.text)).read())
 
 
 class _Reader:
@@ -110,6 +112,7 @@ class _Reader:
         wholes = [found.worth for found in (in_weights, in_points) if found.complete]
         sure = len(picked) >= SEVERAL and self._adds_up(picked)
         lone = len(picked) == 1 and bool(wholes)
+        sure = sure or (len(picked) >= SEVERAL and not in_weights.complete and _is_part(in_points, picked))
         if picked and not lone and (sure or self._worth(picked) >= max(wholes, default=0)):
             self._take_rows(rows, picked)
             self._complete(weights)
@@ -412,6 +415,13 @@ NEAR_ROWS = 250
 """So many signs above the rows may say what their numbers are."""
 OF_PERCENT = re.compile(r"%|\bper ?cent|\bweight|\bshare\b")
 HUNDRED_POINTS = re.compile(r"\b(?:100|a hundred|one hundred) (?:points|pts|marks)\b")
+
+
+def _is_part(found: BestSet, picked: Sequence[RowReading]) -> bool:
+    """Whether all that sentences make up is in the rows already: a group of theirs that happens to be a whole."""
+    return all(any(row.start <= said.start < row.end for row in picked) for said in found.said)
+
+
 OR_ELSE = re.compile(
     r"(?:otherwise|or else|if not|without (?:one|it|that|this|an excuse)|(?:they|these) "
     r"(?:are (?:scored|graded|recorded|counted)|count|get|receive|earn|score))\b"

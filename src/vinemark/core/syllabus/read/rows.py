@@ -99,7 +99,19 @@ def entries(page: Page, tables: Sequence[TextTable]) -> list[RowReading]:
             made = _entry(page, line, number)
             if made is not None:
                 found.append(made)
+    for entry in found:
+        _count_by_whole(entry)
     return sorted(found, key=lambda entry: entry.line)
+
+
+def _count_by_whole(made: RowReading) -> None:
+    """'Assignments 1-6: 60 points (10 each)': as many as the whole holds."""
+    if made.count is None and made.points and made.points_each and made.points % made.points_each == 0:
+        number = int(made.points / made.points_each)
+        made.count = number if 1 < number <= MOST_BY_WHOLE else None
+
+
+MOST_BY_WHOLE = 40
 
 
 def _table_entries(page: Page, table: TextTable, places: Mapping[int, int]) -> list[RowReading]:
@@ -412,8 +424,9 @@ def _name_part(text: str, low: str, cut: str) -> str | None:
     """Where the name stands: before the weight or its separator, or after a weight that comes first."""
     masked = BRACKETS.sub(lambda m: " " * len(m[0]), cut)
     first = re.match(
-        rf"\W*(?:up to )?{NUMBER}(?:{PERCENT_SIGN}|{POINTS_WORD})(?: of (?:the |your )?(?:course |"
-        rf"final |overall )?grade)?(?: for| from| comes from| -|:|,|\|)*\s*",
+        rf"\W*(?:up to )?(?:the (?:remaining|other|last) )?{NUMBER}(?:{PERCENT_SIGN}|{POINTS_WORD})"
+        rf"(?: of (?:the |your )?(?:course |final |overall )?grade)?"
+        rf"(?: (?:is|are|goes|go) (?:for|from|to)| for| from| comes from| -|:|,|\|)*\s*",
         masked,
     )
     if first and re.search("[a-z]{3}", masked[first.end() :]):
@@ -565,7 +578,7 @@ def _read_bracket(made: RowReading, remark: str) -> None:
             made.points_each = made.points_each or value_of(times["each"])
     elif counted:
         made.count = made.count or whole(counted["n"])
-    elif (each := EACH_IN_BRACKET.match(remark)) and made.points is not None:
+    elif (each := EACH_IN_BRACKET.match(remark)) and made.weight is None:
         made.points_each = made.points_each or value_of(each["n"])
     elif made.count and (one := POINTS_IN_BRACKET.fullmatch(remark)):
         each_one = value_of(one["n"])

@@ -74,10 +74,10 @@ def _opens_another(page: Page, run: Sequence[TextLine], lines: Sequence[TextLine
 
 
 LETTER_CELL = re.compile(r"[A-F][+-]?")
-VALUE_CELL = re.compile(r"\D{0,12}\d[\d.,%-]*[^a-z]*(?:\b(?:and|or|points|percent)\b[a-z ]{0,16})?", re.I)
+VALUE_CELL = re.compile(r"\D{0,12}\d[\d.,%-]{0,20}[^a-z]{0,16}(?:\b(?:and|or|points|percent)\b[a-z ]{0,16})?", re.I)
 
 
-LETTERED_CELL = re.compile(r"\d.*(?<![A-Za-z])[A-F][+-]?$|^[A-F][+-]?(?![A-Za-z]).*\d")
+LETTERED_CELL = re.compile(r"(?<!\d)\d.{0,24}(?<![A-Za-z])[A-F][+-]?$|^[A-F][+-]?(?![A-Za-z]).{0,24}\d")
 
 
 def _is_scale_line(page: Page, line: TextLine) -> bool:

@@ -1,0 +1,75 @@
+"""Lines that a file breaks for their width made whole, so that no saying is cut in two by the blanks of an indent."""
+
+from bisect import bisect_right
+from collections.abc import Iterator, Sequence
+from dataclasses import replace
+from itertools import pairwise
+from typing import Any
+
+from vinemark.core.syllabus.facts import Clause, Reading, Unread
+from vinemark.core.syllabus.read.layout import TextLine, line_of
+
+LEAST_FULL = 45
+"""In signs: a shorter line was not broken for its width."""
+ENDS = ".!?:;"
+
+
+class Unwrapped:
+    """A text without the breaks and indents inside its sentences, and where each sign of it stood."""
+
+    def __init__(self, text: str) -> None:
+        self.given = text
+        pieces: list[str] = []
+        self._kept: list[int] = [0]
+        self._from: list[int] = [0]
+        length = begin = 0
+        for stop, start in _breaks(text):
+            pieces.append(text[begin:stop])
+            length += stop - begin + 1
+            self._kept.append(length)
+            self._from.append(start)
+            begin = start
+        self.text = " ".join([*pieces, text[begin:]])
+
+    def place(self, place: int) -> int:
+        """The place in the text as it was given."""
+        piece = bisect_right(self._kept, place) - 1
+        return self._from[piece] + place - self._kept[piece]
+
+    def given_places(self, reading: Reading) -> Reading:
+        """A reading of this text with its places in the text as it was given."""
+        reading.categories = [replace(c, start=self.place(c.start), end=self.place(c.end)) for c in reading.categories]
+        reading.clauses = [one._replace(**self._said(one)) for one in reading.clauses]
+        reading.unread = [one._replace(**self._said(one)) for one in reading.unread]
+        return reading
+
+    def _said(self, one: Clause | Unread) -> dict[str, Any]:
+        start, end = self.place(one.start), self.place(one.end)
+        return {"start": start, "end": end, "text": " ".join(self.given[start:end].split())}
+
+
+def _breaks(text: str) -> Iterator[tuple[int, int]]:
+    """Of every break inside a sentence: where the line ends, without blanks, and where the words below begin."""
+    lines = _lines(text)
+    for above, below in pairwise(lines):
+        words = text[below.start : below.end]
+        if below.indent and _goes_on(text, above, below):
+            ends = above.start + len(text[above.start : above.end].rstrip())
+            yield ends, below.start + len(words) - len(words.lstrip())
+
+
+def _lines(text: str) -> Sequence[TextLine]:
+    lines, start = [], 0
+    for piece in text.split("\n"):
+        lines.append(line_of(piece, start))
+        start += len(piece) + 1
+    return lines
+
+
+def _goes_on(text: str, above: TextLine, below: TextLine) -> bool:
+    """Whether a line with an indent only goes on with the sentence of a full line above it."""
+    if above.kind not in {"text", "item"} or below.kind != "text" or below.indent < above.indent:
+        return False
+    led, words = text[above.start : above.end].rstrip(), text[below.start : below.end].lstrip()
+    full = len(led.lstrip()) >= LEAST_FULL and led[-1:] not in ENDS
+    return full and (words[:1].islower() or words[:1].isdigit() or words[:1] in "($") and not led.endswith("%")

@@ -1,0 +1,58 @@
+"""Lines broken for their width made whole, and every place brought back to the text as it was given."""
+
+import random
+
+from vinemark.core.syllabus import read_syllabus
+from vinemark.core.syllabus.read.wrapped import Unwrapped
+
+LIST = (
+    "Grading\n\n"
+    "- the ten problem sets together are 40% of the grade. I leave out the two\n"
+    "  weakest ones.\n"
+    "- the midterm (the Tuesday before the fall break, in this same room) is\n"
+    "  25% and the final (in the week of examinations, three hours) is worth\n"
+    "  35% of the grade.\n"
+)
+
+
+def test_a_saying_is_not_cut_in_two_by_an_indent() -> None:
+    read = read_syllabus(LIST)
+    assert [(c.name, c.weight, c.drop_lowest) for c in read.categories] == [
+        ("Problem sets", 40, 2), ("Midterm", 25, 0), ("Final", 35, 0),
+    ]  # fmt: skip
+
+
+def test_places_are_those_of_the_text_as_it_was_given() -> None:
+    for clause in read_syllabus(LIST).clauses:
+        assert clause.text == " ".join(LIST[clause.start : clause.end].split())
+    assert "two weakest" in next(clause.text for clause in read_syllabus(LIST).clauses if clause.kind == "drop")
+
+
+def test_every_sign_but_a_blank_keeps_its_place() -> None:
+    draw = random.Random(7)
+    pieces = [
+        "word ",
+        "- item of a list that goes on for quite a while until here\n",
+        "\n",
+        "  ",
+        "(9) ",
+        "Then. ",
+        "a\tb ",
+    ]
+    for _ in range(200):
+        text = "".join(draw.choice(pieces) for _ in range(draw.randrange(40)))
+        whole = Unwrapped(text)
+        assert whole.text.split() == text.split()
+        for place, sign in enumerate(whole.text):
+            given = text[whole.place(place)]
+            assert given == sign or (given.isspace() and sign == " ")
+
+
+def test_what_begins_anew_stays_apart() -> None:
+    for text in (
+        "- Homework, due on Fridays at five in the box by the door: 20%\n  The lowest is dropped.\n",
+        "- Homework\n  due weekly\n",
+        "Labs that are held in the greenhouse of the school   40%\n  and another row of words with its weight   60%\n",
+        "A paragraph that is as long as lines of text can be\nand goes on without an indent.\n",
+    ):
+        assert Unwrapped(text).text == text
