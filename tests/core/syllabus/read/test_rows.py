@@ -61,3 +61,11 @@ def test_a_late_penalty_is_no_category() -> None:
 def test_the_whole_and_its_parts(line: str, points: int, each: int | None, count: int | None) -> None:
     (row,) = read(line)
     assert (row.points, row.points_each, row.count) == (points, each, count)
+
+
+def test_two_works_in_one_row_and_what_one_is_about() -> None:
+    assert [(row.name, row.weight) for row in read("- Midterm and final exams (15% and 25%)")] == [
+        ("Midterm", 15), ("Final exam", 25),
+    ]  # fmt: skip
+    kinds = "- Species test: 40 plants, 20 birds (15%)\n- Labs: ten labs, 20 points each"
+    assert [row.count for row in read(kinds)] == [None, 10]

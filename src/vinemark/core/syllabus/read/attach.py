@@ -191,15 +191,26 @@ def _apart(text: str, names: Sequence[WorkName], one: Joined) -> list[Joined]:
     parts, named = one.amount.parts, one.phrase
     if not parts or named is None:
         return [one]
-    before = [p for p in names if p.end <= one.amount.start and p.known]
+    pieces = [named] if " and " not in named.text else _pieces(named)
+    before = [p for p in names if p.end <= one.amount.start and p.known and p is not named] + pieces
     run = before[-len(parts) :]
     listed = len(run) == len(parts) and all(
         re.fullmatch(r",? ?(?:and )?(?:the |your |a |an )?", text[a.end : b.start]) for a, b in pairwise(run)
     )
-    if listed and named in run:
+    if listed and pieces[-1] in run:
         amounts_apart = [replace(one.amount, value=value, parts=()) for value in parts]
         return [replace(one, phrase=p, amount=a, count=p.count) for p, a in zip(run, amounts_apart, strict=True)]
     return [replace(one, total=True, each=False)]
+
+
+def _pieces(named: WorkName) -> list[WorkName]:
+    """'Midterm and final exams', where each of them has its amount."""
+    first, _, second = named.text.partition(" and ")
+    place = named.start + len(first)
+    return [
+        replace(named, end=place, text=first, count=None),
+        replace(named, start=place + len(" and "), text=second, count=None),
+    ]
 
 
 def _best(text: str, names: Sequence[WorkName], own: Sequence[Amount], every: Sequence[Amount]) -> list[Joined]:

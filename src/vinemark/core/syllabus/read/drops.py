@@ -60,8 +60,8 @@ KEPT: Sequence[Saying] = (
         "your eight best quizzes count",
     ),
     saying(
-        rf"(?:only|count|counts|counting|keep|keeps|keeping|take|use|using|average of|averaging|sum of|by|from|on) "
-        rf"(?:only )?(?:the |your |each student's |their )?{HIGH} {{n:number}}\b(?! ?%)",
+        rf"(?:only|count|counts|counting|grade|keep|keeps|keeping|take|use|using|average of|averaging|"
+        rf"sum of|by|from|on) (?:only )?(?:the |your |each student's |their )?{HIGH} {{n:number}}\b(?! ?%)",
         "I keep the best eight",
     ),
     saying(

@@ -199,6 +199,7 @@ def _lines(text: str) -> list[TextLine]:
         if line.kind == "item" and _is_wrapped(text, lines, place):
             line.kind = "text"
     _take_group_lines(text, lines)
+    _take_share_lines(text, lines)
     lines = _with_amounts_below(text, lines)
     _take_label_lines(text, lines)
     return _without_labels(text, lines)
@@ -213,6 +214,25 @@ def _take_group_lines(text: str, lines: Sequence[TextLine]) -> None:
         typed = above.kind == below.kind == "row" and line.kind == "text"
         if typed and above.indent == line.indent < below.indent and GROUP_LINE.fullmatch(text, line.start, line.end):
             line.kind = "row"
+
+
+SHARE_LINE = re.compile(
+    r"[ \t]{0,60}[A-Z0-9][^%.;!?]{3,70}\(\d{1,3}(?:\.\d{1,3})? ?(?:%|percent)[a-z, ]{0,20}\)[ \t]{0,60}"
+)
+
+
+def _take_share_lines(text: str, lines: Sequence[TextLine]) -> None:
+    """Several paragraphs one below the other, each 'Field notebook, checked twice (20%)', are the items of a list."""
+    written = [line for line in lines if line.kind != "blank"]
+    for shared, run in groupby(written, key=lambda line: line.kind == "text" and _is_share_line(text, line)):
+        items = list(run)
+        if shared and len(items) >= FEWEST_LABELS:
+            for line in items:
+                line.kind = "item"
+
+
+def _is_share_line(text: str, line: TextLine) -> bool:
+    return SHARE_LINE.fullmatch(text, line.start, line.end) is not None
 
 
 LABEL_LINE = re.compile(r"[ \t]{0,60}[A-Z][A-Za-z &/'-]{2,40}(?:: | - )[^%]{0,80}\d ?%")
@@ -518,11 +538,14 @@ def _blocks(page: Page) -> Iterator[list[TextLine]]:
         yield block
 
 
+NOTE_LINE = re.compile(r"[†‡§⁰¹²³⁴-⁹]{1,2} ?[A-Z]")
+
+
 def _line_of_its_own(text: str, line: TextLine, below: TextLine) -> bool:
-    """A short line that ends without a sign, above one that begins anew: no wrapped prose."""
+    """A short line that ends without a sign, above one that begins anew, or a footnote below: no wrapped prose."""
     words, next_words = text[line.start : line.end].strip(), text[below.start : below.end].strip()
     short = len(words) < 50 and (words[-1:].isalnum() or words[-1:] == "%")
-    return (short or " = " in words) and next_words[:1].isupper()
+    return ((short or " = " in words) and next_words[:1].isupper()) or NOTE_LINE.match(next_words) is not None
 
 
 def _split(flat: str, start: int, end: int) -> Iterator[Span]:

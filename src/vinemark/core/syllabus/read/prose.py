@@ -65,7 +65,8 @@ NEEDED_BEFORE = re.compile(
 )
 RUBRIC = re.compile(
     r"\b(?:judged|scored|graded|marked|assessed)(?: as follows| like this)?:|\b(?:judged|marked|scored|assessed|"
-    r"evaluated|read|(?<!you will be )(?<!you are )graded|points are given|looks? at) (?:on|for|by|according)\b|"
+    r"evaluated|read|(?<!you will be )(?<!you are )(?<!course is )(?<!class is )graded|points are given|looks? at) "
+    r"(?:on|for|by|according)\b|"
     r"\bin marking\b|\brubric|"
     r"\bcriteri|\bof the credit\b|\bfor (?:style|content|grammar|accuracy|neatness|clarity|organi[sz]ation|"
     r"delivery|argument|evidence|method)\b"

@@ -101,7 +101,26 @@ def entries(page: Page, tables: Sequence[TextTable]) -> list[RowReading]:
                 found.append(made)
     for entry in found:
         _count_by_whole(entry)
-    return sorted(found, key=lambda entry: entry.line)
+    parted = [part for entry in found for part in _parted(page, entry)]
+    return sorted(parted, key=lambda entry: entry.line)
+
+
+TWO_OF_TWO = re.compile(
+    rf"(?P<one>[a-z][a-z -]{{2,30}}) (?:and|&) (?P<two>[a-z][a-z -]{{2,30}}) "
+    rf"\((?P<x>{NUMBER})% (?:and|&) (?P<y>{NUMBER})%\)"
+)
+
+
+def _parted(page: Page, made: RowReading) -> list[RowReading]:
+    """'Midterm and final exams (15% and 25%)': a row of two works with a weight for each."""
+    two = TWO_OF_TWO.search(page.flat, made.start, made.end)
+    if two is None or made.count:
+        return [made]
+    names = clean(page.text[slice(*two.span("one"))]).text, singular(clean(page.text[slice(*two.span("two"))]).text)
+    weights = value_of(two["x"]), value_of(two["y"])
+    return [
+        replace(made, name=name, weight=weight, weight_each=False) for name, weight in zip(names, weights, strict=True)
+    ]
 
 
 def _count_by_whole(made: RowReading) -> None:
@@ -624,12 +643,16 @@ def _read_remarks(made: RowReading, low: str, name_text: str) -> None:
     made.count = made.count or of
     if made.count is None:
         made.count = _of_its_name(made.name, low)
-    if made.count is None and not of_parts:
+    if made.count is None and not of_parts and not OF_SEVERAL_KINDS.search(low):
         found = A_NUMBER_OF.search(re.sub(r"[()]", "|", outside))
         said = whole(found["n"]) if found else None
         made.count = None if said is not None and said in {made.points, made.weight} else said
     if made.count is not None and made.count > 200:
         made.count = None
+
+
+OF_SEVERAL_KINDS = phrase(r": {number} [a-z]{3,20}, (?:and )?{number} (?!points?\b|pts\b|percent\b)[a-z]{3,20}\b")
+"""'Species test: 40 plants, 20 birds': what one work is about."""
 
 
 def _whole_in_bracket(made: RowReading, low: str, remarks: Sequence[str]) -> str | None:
