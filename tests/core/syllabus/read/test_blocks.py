@@ -4,7 +4,8 @@ from fractions import Fraction
 
 from vinemark.core.syllabus.read.blocks import chosen, entry_points, points_of, points_totals, weights_of
 from vinemark.core.syllabus.read.layout import Page
-from vinemark.core.syllabus.read.rows import RowReading, entries
+from vinemark.core.syllabus.read.row_reading import RowReading
+from vinemark.core.syllabus.read.rows import entries
 from vinemark.core.syllabus.read.tables import tables_of
 
 

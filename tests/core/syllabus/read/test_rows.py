@@ -5,7 +5,8 @@ from fractions import Fraction
 import pytest
 
 from vinemark.core.syllabus.read.layout import Page
-from vinemark.core.syllabus.read.rows import RowReading, entries
+from vinemark.core.syllabus.read.row_reading import RowReading
+from vinemark.core.syllabus.read.rows import entries
 from vinemark.core.syllabus.read.tables import tables_of
 
 
@@ -38,29 +39,8 @@ def test_columns_by_their_headings() -> None:
     assert [(r.name, r.count, r.points_each) for r in rows][:2] == [("Labs", 8, 25), ("Exams", 2, 100)]
 
 
-def test_each_ones_weight_times_the_count() -> None:
-    row = RowReading("Midterms", 0, 1, 0, None, 0, weight=Fraction(15), weight_each=True, count=3)  # type: ignore[arg-type]
-    assert row.worth == 45
-    assert RowReading("Midterms", 0, 1, 0, None, 0).worth is None  # type: ignore[arg-type]
-
-
 def test_a_late_penalty_is_no_category() -> None:
     assert [r.name for r in read("Homework: 30%\nLate work loses 10% per day.")] == ["Homework"]
-
-
-@pytest.mark.parametrize(
-    ("line", "points", "each", "count"),
-    [
-        ("- Exams: three exams at 100 points each (300)", 300, 100, 3),
-        ("- News reports: two, 25 points each (50)", 50, 25, 2),
-        ("- Homework: 13 sets at 10 points; the best 10 count (100)", 100, 10, 13),
-        ("3 exams @ 100 points (the lowest does not count) . 200", 200, 100, 3),
-        ("- Campaign: plan (50), materials (50), talk (50), 150 points", 150, None, None),
-    ],
-)
-def test_the_whole_and_its_parts(line: str, points: int, each: int | None, count: int | None) -> None:
-    (row,) = read(line)
-    assert (row.points, row.points_each, row.count) == (points, each, count)
 
 
 def test_two_works_in_one_row_and_what_one_is_about() -> None:

@@ -12,7 +12,7 @@ from vinemark.core.plan.plan import HUNDRED
 from vinemark.core.syllabus.read.drops import find_drops
 from vinemark.core.syllabus.read.layout import Page, TextLine
 from vinemark.core.syllabus.read.normal import NUMBER, POINTS_WORD, value_of, whole
-from vinemark.core.syllabus.read.rows import A_NUMBER_OF, PART_WORDS, PENALTY_ROW, PER_ITEM, RowReading
+from vinemark.core.syllabus.read.row_reading import A_NUMBER_OF, PART_WORDS, PENALTY_ROW, PER_ITEM, RowReading
 
 GRADE_WORDS = re.compile(
     r"\bgrad(?:e|es|ed|ing)\b|evaluat|assess|weight|\bpoints?\b|\bcount|\bmarks?\b|"

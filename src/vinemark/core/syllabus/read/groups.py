@@ -5,7 +5,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from vinemark.core.syllabus.read.blocks import points_of, weights_of
 from vinemark.core.syllabus.read.layout import Page, TextLine
 from vinemark.core.syllabus.read.naming import clean
-from vinemark.core.syllabus.read.rows import RowReading
+from vinemark.core.syllabus.read.row_reading import RowReading
 from vinemark.core.syllabus.read.tables import TextTable
 
 FEWEST_MEMBERS = 2

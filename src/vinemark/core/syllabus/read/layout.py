@@ -538,14 +538,14 @@ def _blocks(page: Page) -> Iterator[list[TextLine]]:
         yield block
 
 
-NOTE_LINE = re.compile(r"[†‡§⁰¹²³⁴-⁹]{1,2} ?[A-Z]")
+FOOTNOTE_BELOW = re.compile(r"[†‡§⁰¹²³⁴-⁹]{1,2} ?[A-Z]")
 
 
 def _line_of_its_own(text: str, line: TextLine, below: TextLine) -> bool:
     """A short line that ends without a sign, above one that begins anew, or a footnote below: no wrapped prose."""
     words, next_words = text[line.start : line.end].strip(), text[below.start : below.end].strip()
     short = len(words) < 50 and (words[-1:].isalnum() or words[-1:] == "%")
-    return ((short or " = " in words) and next_words[:1].isupper()) or NOTE_LINE.match(next_words) is not None
+    return ((short or " = " in words) and next_words[:1].isupper()) or FOOTNOTE_BELOW.match(next_words) is not None
 
 
 def _split(flat: str, start: int, end: int) -> Iterator[Span]:

@@ -40,7 +40,8 @@ from vinemark.core.syllabus.read.prose import (
     said_list,
     said_strokes,
 )
-from vinemark.core.syllabus.read.rows import RowReading, entries
+from vinemark.core.syllabus.read.row_reading import RowReading
+from vinemark.core.syllabus.read.rows import entries
 from vinemark.core.syllabus.read.scale import read_scale
 from vinemark.core.syllabus.read.subject import named_after, named_before
 from vinemark.core.syllabus.read.tables import tables_of

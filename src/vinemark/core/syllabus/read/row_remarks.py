@@ -1,0 +1,110 @@
+"""Counts, points of each and drops from the remarks of a row: its brackets, notes and the words around."""
+
+import re
+from collections.abc import Sequence
+
+from vinemark.core.base.names import singular
+from vinemark.core.syllabus.read.drops import find_drops
+from vinemark.core.syllabus.read.naming import BRACKETS
+from vinemark.core.syllabus.read.normal import NUMBER, PERCENT_SIGN, POINTS_WORD, phrase, value_of, whole
+from vinemark.core.syllabus.read.row_reading import A_NUMBER_OF, AT_POINTS, PER_ITEM, TIMES, RowReading
+
+
+def _read_bracket(made: RowReading, remark: str) -> None:
+    """'(12 @ 10, best 10)', '(5, drop 1)', '(8)': a number of items, and perhaps the points of each."""
+    times, counted = TIMES.search(remark), COUNT_IN_BRACKET.match(remark)
+    drops = find_drops(remark.strip("()"))
+    said = times and (OF_POINTS.search(remark, times.end("n")) or not NO_TIMES.fullmatch(remark, *_sign_of(times)))
+    if times and said and not any(d.start + 1 < times.end() and times.start() < d.end + 1 for d in drops):
+        made.count = made.count or whole(times["n"])
+        if not re.match(PERCENT_SIGN, remark[times.end("each") :]):
+            made.points_each = made.points_each or value_of(times["each"])
+    elif counted:
+        made.count = made.count or whole(counted["n"])
+    elif (each := EACH_IN_BRACKET.match(remark)) and made.weight is None:
+        made.points_each = made.points_each or value_of(each["n"])
+    elif made.count and (one := POINTS_IN_BRACKET.fullmatch(remark)):
+        each_one = value_of(one["n"])
+        whole_is = (each_one or 0) * made.count
+        made.points_each = each_one if whole_is in {made.points, made.weight} else made.points_each
+
+
+def _sign_of(times: re.Match[str]) -> tuple[int, int]:
+    return times.end("n"), times.start("each")
+
+
+NO_TIMES = re.compile(r" ?(?:(?<![a-z])[a-z-]{1,20} )?of ?")
+"""'36 of 40' is no 36 times 40."""
+OF_POINTS = re.compile(rf"{NUMBER}{POINTS_WORD}")
+POINTS_IN_BRACKET = phrase(r"\((?P<n>{number})(?: ?p(?:oin)?ts?\.?| ?marks?)\)")
+EACH_IN_BRACKET = phrase(r"\((?P<n>{number}) (?:each|apiece)\)")
+COUNT_IN_BRACKET = phrase(r"\((?P<n>{number})(?: total| in all| in total| of them)?(?=[),;])")
+
+
+def read_remarks(made: RowReading, low: str, name_text: str) -> None:
+    """Counts, points each and drops from brackets, notes and the words around."""
+    remarks = BRACKETS.findall(low)
+    # 'Plan (50), materials (50)': numbers of parts, not of items.
+    counts = [COUNT_IN_BRACKET.match(remark) for remark in remarks]
+    of_parts = (
+        sum(said is not None and said.end() == len(remark) - 1 for said, remark in zip(counts, remarks, strict=True))
+        > 1
+    )
+    outside = low.replace(name_text, " | ", 1) if name_text != low else low
+    whole_is = _whole_in_bracket(made, low, remarks)
+    for remark in remarks:
+        if not (of_parts and COUNT_IN_BRACKET.match(remark)) and remark != whole_is:
+            _read_bracket(made, remark)
+    per = PER_ITEM.search(low)
+    if per:
+        made.points_each = made.points_each or value_of(per["each"])
+    made.drops = made.drops or find_drops(outside) or find_drops(low)
+    for piece in low.split("|"):
+        times = AT_POINTS.fullmatch(piece.strip(" ;.,"))
+        if times and made.points_each is None:
+            made.count, made.points_each = made.count or whole(times["n"]), value_of(times["each"])
+    of = next((drop.of for drop in made.drops if drop.of), None)
+    made.count = made.count or of
+    if made.count is None:
+        made.count = _of_its_name(made.name, low)
+    if made.count is None and not of_parts and not OF_SEVERAL_KINDS.search(low):
+        found = A_NUMBER_OF.search(re.sub(r"[()]", "|", outside))
+        said = whole(found["n"]) if found else None
+        made.count = None if said is not None and said in {made.points, made.weight} else said
+    if made.count is not None and made.count > 200:
+        made.count = None
+
+
+OF_SEVERAL_KINDS = phrase(r": {number} [a-z]{3,20}, (?:and )?{number} (?!points?\b|pts\b|percent\b)[a-z]{3,20}\b")
+"""'Species test: 40 plants, 20 birds': what one work is about."""
+
+
+def _whole_in_bracket(made: RowReading, low: str, remarks: Sequence[str]) -> str | None:
+    """'Two, 25 points each (50)', '13 sets at 10 points; the best 10 count (100)': the bracket with the whole."""
+    per = AT_POINTS.search(low) or PER_ITEM.search(low)
+    said = A_NUMBER_OF.search(BRACKETS.sub("|", low))
+    each = value_of(per["each"]) if per else None
+    numbers = [whole(said["n"]) if said else None, whole(per["n"]) if per and "n" in per.groupdict() else None]
+    numbers += [drop.best for drop in find_drops(low)]
+    wholes = {each * number for number in numbers if number} if each else set()
+    for remark in remarks:
+        counted = COUNT_IN_BRACKET.match(remark)
+        if counted and counted.end() == len(remark) - 1 and value_of(counted["n"]) in wholes - {each}:
+            made.points, made.points_each = value_of(counted["n"]), each
+            made.count = made.count or next((number for number in numbers if number), None)
+            return remark
+    return None
+
+
+def _of_its_name(name: str, low: str) -> int | None:
+    """'Article critiques', beside it 'four critiques of published studies': a number with the noun of the name."""
+    noun = singular(name.lower().split()[-1]) if name.split() else ""
+    if noun in MEASURES:
+        return None
+    said = (whole(m["n"]) for m in COUNTED_NOUN.finditer(low) if singular(m["noun"]) == noun and m["noun"] != noun)
+    return next((number for number in said if number), None)
+
+
+MEASURES = frozenset(["hour", "minute", "page", "word", "day", "week", "point", "question"])
+"""'Shop hours (30 hours)' is one work."""
+COUNTED_NOUN = phrase(r"(?:^|[|;.(] ?)(?P<n>{number}) (?:[a-z-]{1,16} )?(?P<noun>[a-z]{3,20})\b")
