@@ -154,6 +154,41 @@ def test_a_cell_of_two_lines_beside_one_in_its_middle() -> None:
     ]  # fmt: skip
 
 
+def test_a_table_of_one_row_only_arranges_its_lists() -> None:
+    made = docx.Document()
+    left, right = made.add_table(rows=1, cols=2).rows[0].cells
+    left.text = "Tuesdays at two"
+    right.text = "Grade:"
+    for line in ("Tests (4) 40%", "Paper 60%"):
+        right.add_paragraph(line)
+    stream = io.BytesIO()
+    made.save(stream)
+    page = "<table><tr><td>Tuesdays at two</td><td>Grade:<br>Tests (4) 40%<br>Paper 60%</td></tr></table>"
+    for text in (read_text("a.docx", stream.getvalue()), read_text("a.html", page.encode())):
+        assert "|" not in text
+        assert [c.name for c in read_syllabus(text).categories] == ["Tests", "Paper"]
+
+
+def test_what_is_bold_leads_its_block() -> None:
+    made = docx.Document()
+    made.add_paragraph().add_run("Labs.").bold = True
+    made.paragraphs[0].add_run(" Ten of them.")
+    made.add_paragraph().add_run("25%").bold = True
+    made.paragraphs[1].add_run(" for labs")
+    stream = io.BytesIO()
+    made.save(stream)
+    assert read_text("a.docx", stream.getvalue()) == "**Labs.** Ten of them.\n\n25% for labs\n"
+    html = "<p><b>Labs.</b> Ten of them.</p><ul><li><strong>25%</strong> for labs</li></ul>"
+    assert read_text("a.html", html.encode()) == "**Labs.** Ten of them.\n\n- 25% for labs\n"
+    styles = getSampleStyleSheet()
+    stream = io.BytesIO()
+    story = [Paragraph("Grading", styles["Heading1"]), Paragraph("<b>Labs.</b> Ten of them.", styles["Normal"])]
+    SimpleDocTemplate(stream, pagesize=letter).build(story)
+    assert [line for line in read_text("a.pdf", stream.getvalue()).split("\n") if line] == [
+        "# Grading", "**Labs.** Ten of them.",
+    ]  # fmt: skip
+
+
 def as_pdf(document: Document) -> bytes:
     style = getSampleStyleSheet()
     stream = io.BytesIO()

@@ -37,6 +37,8 @@ LARGEST = 10_000_000
 UNPACKED = 60_000_000
 DEEPEST_LIST = 9
 DEEPEST_TABLE = 8
+SEVERAL_PARAGRAPHS = 3
+"""A table of one row whose cell has so many only arranges them."""
 KINDS = (".txt", ".md", ".html", ".htm", ".docx", ".pdf")
 
 
@@ -194,7 +196,13 @@ def _is_layout(table: Tag) -> bool:
     if table.find(["table", "h1", "h2", "h3", "h4", "h5", "h6"]):
         return True
     cells = table.find_all(["td", "th"], limit=MOST_ROWS_READ)
+    if len(table.find_all("tr", limit=2)) == 1 and any(_lines_in(cell) >= SEVERAL_PARAGRAPHS for cell in cells):
+        return True
     return any(len(cell.find_all(["p", "li"], limit=3)) > 1 and len(cell.get_text()) > LONG_CELL for cell in cells)
+
+
+def _lines_in(cell: Tag) -> int:
+    return max(len(cell.find_all(["p", "li", "div"], limit=5)), 1 + len(cell.find_all("br", limit=5)))
 
 
 def _html_rows(table: Tag, depth: int) -> Iterator[str]:
@@ -372,12 +380,14 @@ def _docx_cell(cell: _Cell, styles: StyleNames, depth: int) -> str:
 
 def _docx_is_layout(table: DocxTable, styles: StyleNames) -> bool:
     """Whether a table only arranges a page: it holds other tables, headings, or cells of running text."""
+    alone = len(table._tbl.tr_lst) == 1
     for row in table._tbl.tr_lst[:MOST_ROWS_READ]:
         for tc in row.tc_lst[:MOST_TABLE_COLUMNS]:
             cell = _Cell(tc, table)
             paragraphs = [p for p in cell.paragraphs if p.text.strip()]
             headed = any(styles.get(p._p.style, "").startswith("Heading") for p in paragraphs)
-            if tc.tbl_lst or headed or (len(paragraphs) > 1 and sum(len(p.text) for p in paragraphs) > LONG_CELL):
+            several = len(paragraphs) > 1 and sum(len(p.text) for p in paragraphs) > LONG_CELL
+            if tc.tbl_lst or headed or several or (alone and len(paragraphs) >= SEVERAL_PARAGRAPHS):
                 return True
     return False
 

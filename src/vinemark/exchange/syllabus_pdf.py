@@ -330,7 +330,11 @@ def _wraps(above: PdfCell, below: PdfCell, lower: bool) -> bool:
     height = above[-1]["bottom"] - above[-1]["top"]
     near = below[0]["top"] - above[-1]["bottom"] < height * 0.6 and abs(below[0]["x0"] - above[0]["x0"]) < A_LITTLE
     text = _words_of(above)
-    return bool(near) and (lower or (text.rfind("(") > text.rfind(")") and ")" in _words_of(below)))
+    goes_on = text.rfind("(") > text.rfind(")") and ")" in _words_of(below)
+    named = re.search("[A-Za-z]{2}", text) is not None
+    return bool(near and named) and (
+        lower or goes_on or (str(below[0]["text"])[:1].islower() and text[-1:] not in ".:;")
+    )
 
 
 def _words_of(segment: PdfCell) -> str:

@@ -27,6 +27,8 @@ def pairs(text: str) -> list[tuple[str, str, str]]:
             [("homework", "20", ""), ("quizzes", "30", ""), ("exams", "50", "")],
         ),
         ("10% is for keeping the studio in order.", [("keeping the studio in order", "10", "")]),
+        ("the last ten percent is taking part in class.", [("taking part in class", "10", "")]),
+        ("grading: pots 50%; kiln log 20%", [("pots", "50", ""), ("kiln log", "20", "")]),
     ],
 )
 def test_each_amount_finds_its_name(text: str, found: list[tuple[str, str, str]]) -> None:
@@ -38,3 +40,10 @@ def test_a_pronoun_without_a_name_is_left_to_the_sentence_before() -> None:
     assert one.phrase is None
     assert one.pronoun
     assert one.total
+
+
+def test_two_works_with_an_amount_each() -> None:
+    parted = joined("midterm and final exams (15% and 25%).", frozenset({"midterm and final exams"}))
+    assert [(one.phrase.text if one.phrase else "", one.amount.value) for one in parted] == [
+        ("midterm", 15), ("final exams", 25),
+    ]  # fmt: skip

@@ -1,8 +1,9 @@
 """The set of amounts that hangs together."""
 
+from dataclasses import replace
 from fractions import Fraction
 
-from vinemark.core.syllabus.read.choose import best_set
+from vinemark.core.syllabus.read.choose import best_set, second_look
 from vinemark.core.syllabus.read.prose import Said
 
 
@@ -43,3 +44,17 @@ def test_each_or_all_is_told_by_the_sum() -> None:
     assert [s.whole for s in best_set([papers, said("Final", 60)], [Fraction(100)]).said] == [40, 60]
     assert best_set([said("Labs", 60), said("Final", 40)], [Fraction(100)]).complete
     assert not best_set([said("Labs", 60)], [Fraction(100)]).complete
+
+
+def in_order(*found: Said) -> list[Said]:
+    return [replace(s, start=n) for n, s in enumerate(found)]
+
+
+def test_amounts_in_a_row_that_make_a_hundred_are_looked_at_again() -> None:
+    doubted = in_order(said("Drawings", 60, 10), said("In-class tests", 20, 10), said("Clean-up", 20, -15))
+    assert best_set(doubted, [Fraction(100)]).complete is False
+    assert [s.name for s in second_look(doubted).said] == ["Drawings", "In-class tests", "Clean-up"]
+    # What is left out between them, what is no work, and two of three speak against it.
+    assert not second_look(in_order(*doubted[:2], said("Absences", 5, 0), doubted[2])).said
+    assert not second_look(in_order(said("Content", 40, 0), said("Style", 30, 0), said("Grammar", 30, 0))).said
+    assert not second_look(in_order(said("Labs", 60, 0), said("Final", 40, 0))).said

@@ -49,3 +49,9 @@ def test_two_works_in_one_row_and_what_one_is_about() -> None:
     ]  # fmt: skip
     kinds = "- Species test: 40 plants, 20 birds (15%)\n- Labs: ten labs, 20 points each"
     assert [row.count for row in read(kinds)] == [None, 10]
+
+
+def test_a_range_of_items_is_counted() -> None:
+    assert [(row.name, row.count) for row in read("Quizzes 5-8: 10%\nWeeks 1-4: 20%\nQuiz 4: 5%")] == [
+        ("Quizzes 5-8", 4), ("Quiz 4", None),
+    ]  # fmt: skip

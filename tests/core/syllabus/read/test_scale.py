@@ -63,3 +63,8 @@ def test_a_failing_letter_without_a_number_and_an_example_that_is_no_row() -> No
     assert scale("A 90%, B 80%, C 70%, D 60%, F below.\n")["F"] == 0
     said = "A 90, B 80, C 70, D 60. I use pluses near a border: for instance, 88 is a B+ and 81 is a B-.\n"
     assert scale(said) == TENS
+
+
+def test_cutoffs_for_letters_in_a_row_and_a_last_letter_alone() -> None:
+    assert scale("90/80/70/60 for A/B/C/D.\n") == TENS
+    assert scale("A (90), B (80), C (70), D (60), F.\n") == {**TENS, "F": 0}

@@ -352,6 +352,8 @@ def _by_label(before: _Before, alone: bool) -> list[tuple[int, WorkName]]:
     if label is None or not (alone or not any(p.known and p.start >= label.end() for p in before.names)):
         return []
     labels = [p for p in before.names if p.end == label.end("label") and p.start == label.start("label")]
+    if label["label"] in NO_WORK:
+        return []
     counted = COUNT_LED.match(before.hidden, label.end())
     sure = alone and not before.verb and all(p.text not in LABELS for p in labels)
     return [(60 if sure else 35, replace(p, count=whole(counted["n"]) if counted else p.count)) for p in labels]
@@ -420,6 +422,8 @@ EACH_OUT = re.compile(
 )
 LABEL = re.compile(r"^\W*(?P<label>[a-z][a-z0-9 &/'-]{2,40}?) {0,12}(?::| - )")
 LABELS = frozenset(["evaluation", "assessment", "assessments", "coursework", "final course", "letter"])
+NO_WORK = frozenset(["grading", "grade", "grades", "weights", "final grade", "course grade", "your grade"])
+"""Labels of a whole list: 'Grading: finished pots 50%; kiln duty 10%'."""
 CLAUSE = re.compile(
     r";|: | - |,? (?:and|but|while|so|as|because) (?=(?:the|a|an|your|each|our|my|another|two|three|four|five|six|"
     r"seven|eight|ten|they|it)\b)|, (?=(?:the|a|an|your|each|our|my|two|three|four|five|six|another)\b)"

@@ -8,6 +8,7 @@ from math import lcm
 from typing import NamedTuple
 
 from vinemark.core.plan.plan import HUNDRED
+from vinemark.core.syllabus.read.lexicon import is_work
 from vinemark.core.syllabus.read.naming import stems
 from vinemark.core.syllabus.read.prose import Said
 
@@ -17,6 +18,8 @@ COMPLETE = 70
 """What it is worth that a set makes up the whole."""
 NEVER = -15
 """An amount below this score is no share of the grade, whatever adds up."""
+NEVER_AT_ALL = -45
+FEWEST_OF_A_WHOLE = 3
 MOST_SUMS = 800
 MOST_WEIGHT, MOST_POINTS = 250, 100_000
 MOST_GROUPS = 60
@@ -44,6 +47,26 @@ def best_set(found: Sequence[Said], totals: Collection[Fraction]) -> BestSet:
     tried = (_finished(total, kept, rest if total < hundred else None, goals, fold) for total, kept in best.items())
     worth, said, complete = max(tried, key=lambda t: t[0])
     return BestSet(sorted(said, key=lambda s: s.start), worth, complete)
+
+
+def second_look(found: Sequence[Said]) -> BestSet:
+    """Amounts one after the other that make exactly 100, mostly of what is called work, though their words speak
+    against some of them; nothing between them is left out."""
+    said = [s for s in sorted(found, key=lambda s: s.start) if s.whole and s.score > NEVER_AT_ALL]
+    best: Sequence[Said] = ()
+    for first in range(len(said)):
+        total = Fraction(0)
+        for last in range(first, min(len(said), first + MOST_GROUPS)):
+            total += said[last].whole or 0
+            run = said[first : last + 1]
+            if total == HUNDRED and len(run) > len(best) and len(run) >= FEWEST_OF_A_WHOLE and _of_work(run):
+                best = run
+    return BestSet(best, COMPLETE if best else 0, bool(best))
+
+
+def _of_work(run: Sequence[Said]) -> bool:
+    named = [any(is_work(word) for word in said.name.lower().split()) for said in run]
+    return len({said.name.lower() for said in run}) == len(run) and 3 * sum(named) >= 2 * len(run)
 
 
 def _sums(groups: Sequence[Sequence[Said]], fold: int, most: int) -> dict[int, _Kept]:

@@ -77,6 +77,8 @@ IN_BRACKETS = phrase(
     r"lowest|best|x |of the|required|needed)[a-z-]+){0,2}(?=[,;)])"
 )
 MOST_COUNTED = 60
+OF_ALL_WORK = 4
+"""A sentence that names so many categories speaks of none of them in particular."""
 
 
 NUMBERED = phrase(r"{number}")
@@ -106,7 +108,7 @@ def find_counts(page: Page, categories: Sequence[SaidCategory]) -> list[SaidCoun
             if NUMBERED.search(sentence.text):
                 found += _of_sentence(sentence, ordinary, topic)
             named = mentioned(sentence.text, ordinary)
-            topic = named[0] if named else topic
+            topic = (named[0] if len(named) < OF_ALL_WORK else None) if named else topic
     return found
 
 

@@ -47,7 +47,8 @@ SECTION_KINDS: Sequence[tuple[SectionKind, str]] = (
     # 'How bench projects are judged', 'Essay rubric', 'What I look for'
     (
         "rubric",
-        r"rubric|criteria|exam format|format of|on the exam|\bjudged\b|look for|how (?:the |your |"
+        r"rubric|(?<!evaluation )(?<!grading )(?<!assessment )criteria(?! (?:for|of) (?:grad|eval|assess))|"
+        r"exam format|format of|on the exam|\bjudged\b|look for|how (?:the |your |"
         r"an? |each )?(?!(?:course |final |letter )?grades?\b|you\b|"
         r"work\b|the course\b|this course\b).*\b(?:is|are|will be) (?:graded|marked|scored|assessed|evaluated|read)",
     ),

@@ -17,7 +17,7 @@ from vinemark.core.syllabus.read.blocks import (
     totals_of,
     weights_of,
 )
-from vinemark.core.syllabus.read.choose import COMPLETE, LEAST, BestSet, best_set
+from vinemark.core.syllabus.read.choose import COMPLETE, LEAST, BestSet, best_set, second_look
 from vinemark.core.syllabus.read.counts import find_counts
 from vinemark.core.syllabus.read.drops import Drop, find_drops, is_conditional
 from vinemark.core.syllabus.read.extra import find_extra
@@ -110,6 +110,8 @@ class _Reader:
         self.points = points = listed or [s for s in said if s.unit == "points"]
         in_weights = best_set(weights, [HUNDRED])
         in_points = best_set(points, self._totals(points))
+        if len(picked) < SEVERAL and not in_weights.complete and not in_points.said:
+            in_weights = max(in_weights, second_look(weights), key=lambda found: (found.complete, found.worth))
         wholes = [found.worth for found in (in_weights, in_points) if found.complete]
         sure = len(picked) >= SEVERAL and self._adds_up(picked)
         lone = len(picked) == 1 and bool(wholes)

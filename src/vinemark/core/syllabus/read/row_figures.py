@@ -57,6 +57,10 @@ def _read_weight_cell(made: RowReading, text: str) -> None:
 TIME_OF_DAY = re.compile(r"\d:[0-5]\d")
 
 
+EACH_OF_A_WHOLE = phrase(r"(?<=.)\((?P<n>{number}) (?:each|apiece)\)")
+"""'60 points (10 each)'."""
+
+
 def _read_number_cell(made: RowReading, role: str, text: str) -> None:
     per = PER_ITEM.search(text)
     if role == "each" and per:
@@ -79,6 +83,8 @@ def _read_number_cell(made: RowReading, role: str, text: str) -> None:
         led = re.match(rf"({NUMBER}){POINTS_WORD}", text[: times.start()])
         total = led or re.search(rf"= ?({NUMBER})", text)
         made.points = value_of(total[1]) if total else None
+    elif bracket := EACH_OF_A_WHOLE.search(text):
+        made.points, made.points_each = value_of(found[0]), value_of(bracket["n"])
     elif PER_ITEM.search(text) or re.search(r"\beach\b|apiece", text):
         made.points_each = value_of(found[0])
     elif re.search(PERCENT_SIGN, text):

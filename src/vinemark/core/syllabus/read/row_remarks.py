@@ -70,7 +70,8 @@ def read_remarks(made: RowReading, low: str, name_text: str) -> None:
     if made.count is None and not of_parts and not OF_SEVERAL_KINDS.search(low):
         found = A_NUMBER_OF.search(re.sub(r"[()]", "|", outside))
         said = whole(found["n"]) if found else None
-        made.count = None if said is not None and said in {made.points, made.weight} else said
+        one = found is not None and found["n"] == "one"
+        made.count = None if one or (said is not None and said in {made.points, made.weight}) else said
     if made.count is not None and made.count > 200:
         made.count = None
 

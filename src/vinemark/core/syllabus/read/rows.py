@@ -7,6 +7,7 @@ from fractions import Fraction
 
 from vinemark.core.base.names import singular
 from vinemark.core.syllabus.read.layout import Page, Span, TextLine
+from vinemark.core.syllabus.read.lexicon import is_work
 from vinemark.core.syllabus.read.naming import BRACKETS, clean, is_extra, is_total
 from vinemark.core.syllabus.read.normal import NUMBER, PERCENT_SIGN, POINTS_WORD, value_of
 from vinemark.core.syllabus.read.roles import Roles, figure, laid_out
@@ -39,6 +40,7 @@ def entries(page: Page, tables: Sequence[TextTable]) -> list[RowReading]:
                 found.append(made)
     for entry in found:
         _count_by_whole(entry)
+        _count_by_range(page, entry)
     parted = [part for entry in found for part in _parted(page, entry)]
     return sorted(parted, key=lambda entry: entry.line)
 
@@ -69,6 +71,15 @@ def _count_by_whole(made: RowReading) -> None:
 
 
 MOST_BY_WHOLE = 40
+RANGE_OF_ITEMS = re.compile(r"(?P<noun>[a-z]{3,20}s) (?P<first>\d{1,2}) ?- ?(?P<last>\d{1,2})\b(?! ?%)")
+
+
+def _count_by_range(page: Page, made: RowReading) -> None:
+    """'Quizzes 5-8': as many as from the first to the last."""
+    said = RANGE_OF_ITEMS.search(page.flat, made.start, made.end) if made.count is None else None
+    if said is not None and is_work(said["noun"]) and not re.search(r"[\d,;:(]", page.flat[made.start : said.start()]):
+        number = int(said["last"]) - int(said["first"]) + 1
+        made.count = number if number > 1 else None
 
 
 def _table_entries(page: Page, table: TextTable, places: Mapping[int, int]) -> list[RowReading]:

@@ -25,7 +25,7 @@ RANKS = {
 PLAIN_CUTOFFS = re.compile(
     r"\b(\d{2})(?: ?[/,-] ?| )(\d{2})(?: ?[/,-] ?| )(\d{2})(?: ?[/,-] ?| )(\d{2})\b(?!(?: ?[/,-] ?| )\d)"
 )
-SCALE_WORDS = re.compile(r"scale|letter|grade|cut ?-?offs?|straight|standard|\blines\b")
+SCALE_WORDS = re.compile(r"scale|letter|grade|cut ?-?offs?|straight|standard|\blines\b|\ba ?/ ?b ?/ ?c\b")
 LEAST_LETTERS = 3
 MOST_PERCENT_CUTOFF = 110
 JUST_BEFORE = 25
@@ -93,6 +93,8 @@ FAILING = re.compile(
 
 
 F_BELOW = re.compile(r"(?<![A-Za-z])F\W{1,12}(?:[Bb]elow|[Ll]ower|[Uu]nder|[Ll]ess)\b(?! ?(?:than )?\d)")
+F_LAST = re.compile(r"\W{0,3}(?:,|;|and) F(?=[.;)\n]|$)")
+"""'D (60), F.': the last letter of a list, with nothing beside it."""
 
 
 def _failing(page: Page, rows: Sequence[SaidRow], spans: Sequence[tuple[int, int]]) -> list[tuple[int, int]]:
@@ -100,7 +102,8 @@ def _failing(page: Page, rows: Sequence[SaidRow], spans: Sequence[tuple[int, int
     last = rows[-1]
     if last.letter in {"E", "F"} or not last.cutoff:
         return []
-    bare = F_BELOW.search(page.line, min(spans)[0], max(end for _, end in spans) + NEAR_LETTER)
+    last_end = max(end for _, end in spans)
+    bare = F_BELOW.search(page.line, min(spans)[0], last_end + NEAR_LETTER) or F_LAST.match(page.text, last_end)
     found = [m.span() for m in FAILING.finditer(page.flat) if value_of(m["n"]) == last.cutoff]
     return [bare.span()] if bare else found[:1]
 
