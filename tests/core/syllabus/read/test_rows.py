@@ -24,6 +24,7 @@ def read(text: str) -> list[RowReading]:
         ("Quizzes ........ 12.5 %", "Quizzes", Fraction(25, 2), None),
         ("Shop work (30 hours) ..... 20%", "Shop work", 20, None),
         ("- Exams I, II and III, 15% each", "Exams", 15, 3),
+        ("2. Papers. Two papers of five pages. Each paper is worth 25% of your grade.", "Papers", 25, 2),
         ("- Simulation (group grade 10%, reflection 5%)", "Simulation", 15, None),
     ],
 )

@@ -154,7 +154,8 @@ LISTED_PARTS = re.compile(
 
 
 EACH_IS = re.compile(
-    r"\b(?:each|every one|all) (?:one |of (?:them|these|which) )?(?:is |are |will be )?(?:worth|counts?|counting) $|"
+    r"\b(?:each|every one|all) (?:one |of (?:them|these|which) |[a-z]{3,16} )?(?:is |are |will be )?"
+    r"(?:worth|counts?|counting) $|"
     r"\beach (?:one )?is [a-z0-9 -]{1,30} (?:long )?and (?:is )?worth $"
 )
 

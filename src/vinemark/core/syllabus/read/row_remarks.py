@@ -108,4 +108,7 @@ def _of_its_name(name: str, low: str) -> int | None:
 
 MEASURES = frozenset(["hour", "minute", "page", "word", "day", "week", "point", "question"])
 """'Shop hours (30 hours)' is one work."""
-COUNTED_NOUN = phrase(r"(?:^|[|;.(] ?)(?P<n>{number}) (?:[a-z-]{1,16} )?(?P<noun>[a-z]{3,20})\b")
+COUNTED_NOUN = phrase(
+    r"(?:^|[|;.(] ?|\b(?:write|take|have|complete|submit|give|do|are|be) )"
+    r"(?P<n>{number}) (?:[a-z-]{1,16} )?(?P<noun>[a-z]{3,20})\b"
+)
