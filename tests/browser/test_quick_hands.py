@@ -10,7 +10,7 @@ from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
-from tests.browser.stage import Stage, wait
+from tests.browser.stage import Stage, until, wait
 
 pytestmark = pytest.mark.browser
 
@@ -114,3 +114,17 @@ def test_a_menu_opened_before_an_answer_stays_open_when_it_comes(driver: webdriv
         assert driver.switch_to.active_element.text == chosen
         ActionChains(driver).send_keys(Keys.ENTER).perform()
         wait(driver, "#rule-c4-split", "by points")
+
+
+def test_an_answer_to_a_row_leaves_the_focus_on_the_button_above(driver: webdriver.Chrome, stage: Stage) -> None:
+    stage.open(driver, "HYDR 230-01", "settle")
+    said = driver.find_element(By.CSS_SELECTOR, "#settle-head .quiet").text
+    driver.execute_script(  # the row's answer comes when the button has the focus already
+        "document.querySelector('#settle-head .btn-must').focus();"
+        "const code = document.querySelector('tbody .code[data-computed=B]');"
+        "code.value = 'B'; code.dispatchEvent(new Event('change', { bubbles: true }));"
+    )
+    until(lambda: driver.find_element(By.CSS_SELECTOR, "#settle-head .quiet").text != said, "the head stays as it was")
+    assert driver.switch_to.active_element.text == "Settle the rest as computed"
+    driver.switch_to.active_element.send_keys(Keys.ENTER)
+    wait(driver, ".notice", "grades settled as computed")
