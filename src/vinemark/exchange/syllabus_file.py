@@ -192,7 +192,7 @@ def _html_lead(tag: Tag) -> str:
 
 
 def _is_layout(table: Tag) -> bool:
-    """Whether a table only arranges a page: it holds headings, other tables, or cells of running text."""
+    """Whether a table only arranges a page: it holds headings, tables, cells of running text, or alone a list."""
     if table.find(["table", "h1", "h2", "h3", "h4", "h5", "h6"]):
         return True
     cells = table.find_all(["td", "th"], limit=MOST_ROWS_READ)
@@ -301,12 +301,10 @@ def unwrap(body: Any) -> None:
         box.getparent().remove(box)
         for block in reversed(box) if around is not None else ():
             around.addnext(block)
-    for raised in list(body.iter(_OF_WORD + "vertAlign")):
-        run: Any = next(raised.iterancestors(_OF_WORD + "r"), None)
-        for text in (
-            run.iter(_OF_WORD + "t") if run is not None and raised.get(_OF_WORD + "val") == "superscript" else ()
-        ):
-            text.text = (text.text or "").translate(RAISED)
+    for run in body.iter(_OF_WORD + "r"):
+        if any(align.get(_OF_WORD + "val") == "superscript" for align in run.iter(_OF_WORD + "vertAlign")):
+            for text in run.iter(_OF_WORD + "t"):
+                text.text = (text.text or "").translate(RAISED)
     for wrapper in list(body.iter(*WRAPPERS)):
         for inner in wrapper:
             wrapper.addprevious(inner)

@@ -11,7 +11,7 @@ from fractions import Fraction
 from vinemark.core.plan.plan import HUNDRED
 from vinemark.core.syllabus.read.drops import find_drops
 from vinemark.core.syllabus.read.layout import Page, TextLine
-from vinemark.core.syllabus.read.normal import NUMBER, POINTS_WORD, value_of, whole
+from vinemark.core.syllabus.read.normal import NOTE_SIGN, NUMBER, POINTS_WORD, value_of, whole
 from vinemark.core.syllabus.read.row_reading import A_NUMBER_OF, PART_WORDS, PENALTY_ROW, PER_ITEM, RowReading
 
 GRADE_WORDS = re.compile(
@@ -262,8 +262,8 @@ def _members_by_sum(rows: Sequence[RowReading], index: int, groups: Sequence[Row
     return []
 
 
-FOOTNOTE = re.compile(r"(?P<sign>\*{1,3}|[†‡§⁰¹²³⁴-⁹]{1,2})\s*(?=\S)")
-FOOTNOTE_SIGNS = re.compile(r"\*+|[†‡§⁰¹²³⁴-⁹]{1,2}")
+FOOTNOTE = re.compile(rf"(?P<sign>\*{{1,3}}|{NOTE_SIGN})\s*(?=\S)")
+FOOTNOTE_SIGNS = re.compile(rf"\*+|{NOTE_SIGN}")
 FOOTNOTE_LINES = 8
 
 

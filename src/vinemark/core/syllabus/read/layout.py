@@ -11,7 +11,7 @@ from dataclasses import dataclass, field
 from itertools import groupby, pairwise
 from typing import Literal, NamedTuple
 
-from vinemark.core.syllabus.read.normal import BULLETS, even, lowered
+from vinemark.core.syllabus.read.normal import BULLETS, NOTE_SIGN, even, lowered
 
 SectionKind = Literal["grading", "scale", "rubric", "calendar", "other"]
 
@@ -539,7 +539,7 @@ def _blocks(page: Page) -> Iterator[list[TextLine]]:
         yield block
 
 
-FOOTNOTE_BELOW = re.compile(r"[†‡§⁰¹²³⁴-⁹]{1,2} ?[A-Z]")
+FOOTNOTE_BELOW = re.compile(rf"{NOTE_SIGN} ?[A-Z]")
 
 
 def _line_of_its_own(text: str, line: TextLine, below: TextLine) -> bool:

@@ -7,7 +7,7 @@ from typing import NamedTuple
 
 from vinemark.core.base.names import singular
 from vinemark.core.syllabus.facts import SaidCategory
-from vinemark.core.syllabus.read.normal import NUMBER, PERCENT_SIGN, POINTS_WORD, phrase, whole
+from vinemark.core.syllabus.read.normal import NOTE_SIGN, NUMBER, PERCENT_SIGN, POINTS_WORD, phrase, whole
 
 BRACKETS = re.compile(r"\([^()]*\)|\[[^\[\]]*\]")
 LEAD = re.compile(
@@ -49,7 +49,7 @@ COUNT_BEHIND = phrase(
 )
 """'Lecture exams, two at 12.5% each', 'Crop journal, 15 entries x 4'."""
 BEST_OF = phrase(r"^(?:best|top|highest) {number}(?: [a-z]+)? (?:out )?of (?:the |your )?(?P<n>{number}) ")
-NOTE_SIGNS = re.compile(r"(?<=[a-z)]{2}) ?[†‡§⁰¹²³⁴-⁹]{1,2}(?!\w)")
+NOTE_SIGNS = re.compile(rf"(?<=[a-z)]{{2}}) ?{NOTE_SIGN}(?!\w)")
 LATER = re.compile(
     r"(?<!\s)\s+(?:is|are|will|was|were|has|have|makes?|counts?|comes?|can|must|may|should|together|"
     r"which|that|who|where|when|held|given|due|taken|covering|throughout|during|every|"

@@ -18,6 +18,8 @@ SIGNS = {
     "\u000b": " ", "\u000c": "\n", "\u0085": "\n", "\u2028": "\n", "\u2029": "\n", "\r": " ",
 }  # fmt: skip
 _SIGN_TABLE = str.maketrans(SIGNS)
+NOTE_SIGN = "[†‡§⁰¹²³⁴-⁹]{1,2}"
+"""What leads to a footnote, beside asterisks."""
 BULLETS = "\u2022\u2023\u25aa\u25ab\u25cf\u25cb\u25e6\u2219\u00b7\u25a0\u25a1\u27a2\u2713\u2605"
 
 

@@ -11,7 +11,7 @@ from vinemark.core.syllabus.read.extra import most_of_row
 from vinemark.core.syllabus.read.naming import BRACKETS, clean
 from vinemark.core.syllabus.read.normal import NUMBER, PERCENT_SIGN, POINTS_WORD, phrase, value_of, whole
 from vinemark.core.syllabus.read.roles import ColumnRole, figure
-from vinemark.core.syllabus.read.row_reading import PENALTY_ROW, PER_ITEM, TIMES, RowReading
+from vinemark.core.syllabus.read.row_reading import EACH_IN_BRACKET, PENALTY_ROW, PER_ITEM, TIMES, RowReading
 
 
 def read_cell_figures(made: RowReading, figures: Mapping[ColumnRole, str]) -> None:
@@ -57,10 +57,6 @@ def _read_weight_cell(made: RowReading, text: str) -> None:
 TIME_OF_DAY = re.compile(r"\d:[0-5]\d")
 
 
-EACH_OF_A_WHOLE = phrase(r"(?<=.)\((?P<n>{number}) (?:each|apiece)\)")
-"""'60 points (10 each)'."""
-
-
 def _read_number_cell(made: RowReading, role: str, text: str) -> None:
     per = PER_ITEM.search(text)
     if role == "each" and per:
@@ -83,7 +79,7 @@ def _read_number_cell(made: RowReading, role: str, text: str) -> None:
         led = re.match(rf"({NUMBER}){POINTS_WORD}", text[: times.start()])
         total = led or re.search(rf"= ?({NUMBER})", text)
         made.points = value_of(total[1]) if total else None
-    elif bracket := EACH_OF_A_WHOLE.search(text):
+    elif bracket := EACH_IN_BRACKET.search(text):
         made.points, made.points_each = value_of(found[0]), value_of(bracket["n"])
     elif PER_ITEM.search(text) or re.search(r"\beach\b|apiece", text):
         made.points_each = value_of(found[0])

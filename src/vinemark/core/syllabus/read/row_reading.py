@@ -38,6 +38,8 @@ PER_ITEM = phrase(
 )
 AT_POINTS = phrase(r"(?P<n>{number}) (?:[a-z-]+ ){0,3}(?:x|@|at) (?P<each>{number}) ?(?:points?|pts?\.?|marks?)")
 """A cell with '12 records at 10 points'."""
+EACH_IN_BRACKET = phrase(r"\((?P<n>{number}) (?:each|apiece)\)")
+"""'60 points (10 each)'."""
 A_NUMBER_OF = phrase(
     r"(?:^|[|(,;:] ?(?!{number} (?:required|needed)\b)|"
     r"(?<!\d) -{1,2} |(?<!jan)(?<!feb)(?<!mar)(?<!apr)(?<!jun)(?<!jul)(?<!aug)(?<!sep)(?<!sept)(?<!oct)"

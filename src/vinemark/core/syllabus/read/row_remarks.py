@@ -2,12 +2,13 @@
 
 import re
 from collections.abc import Sequence
+from fractions import Fraction
 
 from vinemark.core.base.names import singular
 from vinemark.core.syllabus.read.drops import find_drops
 from vinemark.core.syllabus.read.naming import BRACKETS
 from vinemark.core.syllabus.read.normal import NUMBER, PERCENT_SIGN, POINTS_WORD, phrase, value_of, whole
-from vinemark.core.syllabus.read.row_reading import A_NUMBER_OF, AT_POINTS, PER_ITEM, TIMES, RowReading
+from vinemark.core.syllabus.read.row_reading import A_NUMBER_OF, AT_POINTS, EACH_IN_BRACKET, PER_ITEM, TIMES, RowReading
 
 
 def _read_bracket(made: RowReading, remark: str) -> None:
@@ -37,7 +38,6 @@ NO_TIMES = re.compile(r" ?(?:(?<![a-z])[a-z-]{1,20} )?of ?")
 """'36 of 40' is no 36 times 40."""
 OF_POINTS = re.compile(rf"{NUMBER}{POINTS_WORD}")
 POINTS_IN_BRACKET = phrase(r"\((?P<n>{number})(?: ?p(?:oin)?ts?\.?| ?marks?)\)")
-EACH_IN_BRACKET = phrase(r"\((?P<n>{number}) (?:each|apiece)\)")
 COUNT_IN_BRACKET = phrase(r"\((?P<n>{number})(?: total| in all| in total| of them)?(?=[),;])")
 
 
@@ -45,11 +45,7 @@ def read_remarks(made: RowReading, low: str, name_text: str) -> None:
     """Counts, points each and drops from brackets, notes and the words around."""
     remarks = BRACKETS.findall(low)
     # 'Plan (50), materials (50)': numbers of parts, not of items.
-    counts = [COUNT_IN_BRACKET.match(remark) for remark in remarks]
-    of_parts = (
-        sum(said is not None and said.end() == len(remark) - 1 for said, remark in zip(counts, remarks, strict=True))
-        > 1
-    )
+    of_parts = sum(_bare_number(remark) is not None for remark in remarks) > 1
     outside = low.replace(name_text, " | ", 1) if name_text != low else low
     whole_is = _whole_in_bracket(made, low, remarks)
     for remark in remarks:
@@ -80,6 +76,12 @@ OF_SEVERAL_KINDS = phrase(r": {number} [a-z]{3,20}, (?:and )?{number} (?!points?
 """'Species test: 40 plants, 20 birds': what one work is about."""
 
 
+def _bare_number(remark: str) -> Fraction | None:
+    """The number of a bracket that holds nothing else."""
+    counted = COUNT_IN_BRACKET.match(remark)
+    return value_of(counted["n"]) if counted and counted.end() == len(remark) - 1 else None
+
+
 def _whole_in_bracket(made: RowReading, low: str, remarks: Sequence[str]) -> str | None:
     """'Two, 25 points each (50)', '13 sets at 10 points; the best 10 count (100)': the bracket with the whole."""
     per = AT_POINTS.search(low) or PER_ITEM.search(low)
@@ -89,9 +91,8 @@ def _whole_in_bracket(made: RowReading, low: str, remarks: Sequence[str]) -> str
     numbers += [drop.best for drop in find_drops(low)]
     wholes = {each * number for number in numbers if number} if each else set()
     for remark in remarks:
-        counted = COUNT_IN_BRACKET.match(remark)
-        if counted and counted.end() == len(remark) - 1 and value_of(counted["n"]) in wholes - {each}:
-            made.points, made.points_each = value_of(counted["n"]), each
+        if _bare_number(remark) in wholes - {each}:
+            made.points, made.points_each = _bare_number(remark), each
             made.count = made.count or next((number for number in numbers if number), None)
             return remark
     return None
