@@ -53,7 +53,7 @@ def test_a_part_waits_for_an_account_and_opens_by_a_link_too(site: Site, hydr: i
 @pytest.mark.parametrize(
     ("email", "role", "said"),
     [
-        ("nobody", "grader", "type an email address"),
+        ("nobody", "grader", "This must be an email address."),
         (OSTRANDER[1], "grader", "has a part already"),
         ("emeka.cato@larkmoor.example", "grader", "a student’s of this class"),
     ],

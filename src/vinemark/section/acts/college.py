@@ -113,7 +113,7 @@ def take_college_role(connection: Connection, request: Act, who: CollegePerson, 
 def _person(connection: Connection, email: str, role: str, department: str) -> CollegePerson:
     address = email.strip()
     if not is_email_address(address):
-        raise Refused("email", "type an email address")
+        raise Refused("email", "must be an email address")
     wanted: CollegeRole | None = next((one for one in COLLEGE_ROLE_WORDS if one == role), None)
     if wanted is None:
         raise Refused("role", "must be chosen")

@@ -35,7 +35,7 @@ def give_role(section: SectionState, request: Act, email: str, role: str, teller
     """
     address = email.strip()
     if not is_email_address(address):
-        raise Refused("email", "type an email address")
+        raise Refused("email", "must be an email address")
     known, wanted = _known(section, address), _role(role)
     if known is not None:
         raise Refused("email", f"has a part already: {known.name} is {known.role}")
