@@ -114,6 +114,20 @@ def test_a_whole_column_says_what_it_does_then_does_it_with_one_undo(site: Site,
     assert site.browser.get(f"/s/{hydr}/scores/column/nothing").status_code == 404
 
 
+def test_every_column_of_the_sheet_opens(site: Site, hydr: int) -> None:
+    """Also what is only recorded, which counts in no category and has no points to be read by."""
+    columns = site.course(hydr).plan.columns
+    assert {"q8", "fd"} <= columns.keys()
+    pages = {item: site.browser.get(f"/s/{hydr}/scores/column/{item}") for item in columns}
+    assert {page.status_code for page in pages.values()} == {200}
+    recorded = pages["fd"].text
+    assert "Recorded only: it counts in no" in recorded
+    assert "How the scores are spread" not in recorded
+    assert "every item of" not in recorded
+    assert "as out of" not in recorded
+    assert "every item of" in pages["q8"].text
+
+
 def test_a_remark_is_kept_shown_and_undone(site: Site, hydr: int) -> None:
     place = {"student": site.course(hydr).students[0].id, "item": "q1"}
     sent = {**place, "text": "  came by  after class "}

@@ -1,5 +1,6 @@
 """A whole column at once."""
 
+from dataclasses import replace
 from fractions import Fraction
 
 import pytest
@@ -8,8 +9,8 @@ from tests.builders import AFTER, category, course, plan
 from vinemark.core.base.refused import Refused
 from vinemark.core.course.cell import DetailedScore
 from vinemark.core.course.course import Course
-from vinemark.core.plan.plan import Item
-from vinemark.core.scores.column import column_change
+from vinemark.core.plan.plan import Item, RecordedItem
+from vinemark.core.scores.column import actions_on, column_change
 
 PLAN = plan(category("10", "50", split="even"))
 ITEM, OTHER = PLAN.categories[0].items
@@ -67,3 +68,15 @@ def test_late_days_stay_and_symbols_are_left() -> None:
     })  # fmt: skip
     found = dict(column_change(of, ITEM, "add", "1", AFTER).cells)
     assert found == {"ada": DetailedScore(Fraction(9), None, 2)}
+
+
+def test_what_is_only_recorded_is_a_count() -> None:
+    """It has no points, so nothing reads it as out of others; no letter follows from it."""
+    plan = replace(CLASS.plan, recorded=(RecordedItem("fd", "Field days missed"),))
+    of, missed = replace(CLASS, plan=plan), plan.columns["fd"]
+    assert "maximum" not in [name for name, _, _ in actions_on(plan, missed)]
+    assert "maximum" in [name for name, _, _ in actions_on(plan, ITEM)]
+    with pytest.raises(Refused) as caught:
+        column_change(of, missed, "maximum", "10", AFTER)
+    assert caught.value.field == "action"
+    assert column_change(of, missed, "everyone", "2", AFTER).words == "3 cells of 3 students; letters: 0 up, 0 down"

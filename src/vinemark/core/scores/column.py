@@ -27,6 +27,12 @@ ACTIONS: tuple[tuple[Action, str, bool], ...] = (
 )
 
 
+def actions_on(plan: Plan, item: Item) -> list[tuple[Action, str, bool]]:
+    """What can be done to a column; what is only recorded, a count, has no points to be read by."""
+    recorded = plan.only_recorded(item.id)
+    return [one for one in ACTIONS if not (recorded and one[0] == "maximum")]
+
+
 def done_words(action: str, value: str) -> str:
     """What was done to a column, for the history: 'add points to every score 2'."""
     words = next((words for name, words, _ in ACTIONS if name == action), action)
@@ -72,7 +78,7 @@ def action_value(plan: Plan, item: Item, action: str, value: str) -> str:
 def _changer(plan: Plan, item: Item, action: str, value: str) -> Callable[[Cell], Cell]:
     if action in {"missing", "exempt"}:
         return lambda cell: action if cell is None else cell  # type: ignore[return-value]
-    if action not in {name for name, _, _ in ACTIONS}:
+    if action not in {name for name, _, _ in actions_on(plan, item)}:
         raise Refused("action", "choose an action")
     try:
         entry = read_plan_score(plan, item, value).cell

@@ -27,7 +27,7 @@ from vinemark.core.grade.steps import steps_of
 from vinemark.core.plan.plan import Item
 from vinemark.core.scores.adjusting import reason_of
 from vinemark.core.scores.class_figures import percents_of_class
-from vinemark.core.scores.column import ACTIONS, ColumnChange, column_change
+from vinemark.core.scores.column import ColumnChange, actions_on, column_change
 from vinemark.core.scores.find import find
 from vinemark.core.scores.late_join import LateJoin, late_join
 from vinemark.core.scores.paste import PasteTarget, read_paste
@@ -391,6 +391,7 @@ def column_margin(section_id: int, item_id: str) -> ResponseReturnValue:
 def _column(
     section: SectionState, item: Item, refused: Refused | None = None, effect: ColumnChange | None = None
 ) -> ResponseReturnValue:
+    placed = section.course.plan.placed.get(item.id)
     return render_template(
         "scores/_column.html",
         section=section,
@@ -398,8 +399,9 @@ def _column(
         figures=section.snapshot.column(item),
         visibility=_visibility(section, item),
         visibility_rules=[(rule, VISIBILITY_WORDS[rule]) for rule in VISIBILITY_RULES],
-        histogram=histogram(section.course, item),
-        actions=ACTIONS,
+        category=placed[0] if placed else None,
+        histogram=histogram(section.course, item) if placed else [],
+        actions=actions_on(section.course.plan, item),
         refused=refused,
         effect=effect,
         looked_at=acts.column_fingerprint(section, item, effect) if effect else "",
