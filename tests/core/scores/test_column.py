@@ -9,7 +9,8 @@ from tests.builders import AFTER, category, course, plan
 from vinemark.core.base.refused import Refused
 from vinemark.core.course.cell import DetailedScore
 from vinemark.core.course.course import Course
-from vinemark.core.plan.plan import Item, RecordedItem
+from vinemark.core.plan.plan import Item
+from vinemark.core.plan.rules import RecordedItem
 from vinemark.core.scores.column import actions_on, column_change
 
 PLAN = plan(category("10", "50", split="even"))
