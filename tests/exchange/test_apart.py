@@ -21,6 +21,10 @@ def _process() -> int:
     return os.getpid()
 
 
+def _parent() -> int:
+    return os.getppid()
+
+
 def _doubled(text: str, times: int = 2) -> list[str]:
     return [text] * times
 
@@ -142,3 +146,12 @@ def test_few_are_read_at_once_and_few_wait() -> None:
     for thread in threads:
         thread.join()
     assert sorted(found) == sorted([apart.BUSY, "read", "read"])
+
+
+def test_a_command_is_forked_itself() -> None:
+    """Its own child reads, within the same limits; what reads later has another parent again."""
+    with apart.forked_from_here():
+        assert read_apart(_parent) == os.getpid()
+        with pytest.raises(Refused):
+            read_apart(_take_memory)
+    assert read_apart(_parent) != os.getpid()

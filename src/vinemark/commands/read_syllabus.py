@@ -8,7 +8,7 @@ import click
 from vinemark.commands.failing import fail
 from vinemark.core.base.refused import Refused
 from vinemark.core.syllabus.written import syllabus_json
-from vinemark.exchange.apart import read_apart
+from vinemark.exchange.apart import forked_from_here, read_apart
 from vinemark.exchange.readers import syllabus_of_file
 
 
@@ -17,7 +17,8 @@ from vinemark.exchange.readers import syllabus_of_file
 def read_syllabus_file(file: Path) -> None:
     """Print what a syllabus (.txt, .md, .html, .docx, .pdf) says about grading."""
     try:
-        _, reading = read_apart(syllabus_of_file, file.name, file.read_bytes())
+        with forked_from_here():
+            _, reading = read_apart(syllabus_of_file, file.name, file.read_bytes())
     except OSError as error:
         fail(f"{file}: {error.strerror}")
     except Refused as error:

@@ -12,10 +12,11 @@ import resource
 import sys
 import threading
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from multiprocessing.connection import Connection
-from multiprocessing.context import ForkServerProcess
+from multiprocessing.context import ForkContext, ForkProcess, ForkServerContext, ForkServerProcess
 from pathlib import Path
 from typing import Any, Final, ParamSpec, TypeVar, cast
 
@@ -64,8 +65,10 @@ MAKING: Final = Limits(600, 900, 2000 * 1024 * 1024, 500 * 1024 * 1024, 4 * ANSW
 _P = ParamSpec("_P")
 _T = TypeVar("_T")
 
+_Forked = ForkServerProcess | ForkProcess
+
 _log = logging.getLogger(__name__)
-_forks = multiprocessing.get_context("forkserver")
+_forks: ForkServerContext | ForkContext = multiprocessing.get_context("forkserver")
 _forks.set_forkserver_preload(["vinemark.exchange.readers", "vinemark.exchange.makers"])
 _turns = threading.Semaphore(AT_ONCE)
 _queue = threading.Semaphore(AT_ONCE + WAITING)
@@ -78,6 +81,17 @@ def prepare_reading() -> None:
     timer = threading.Timer(PREPARED_AFTER, read_apart, (_nothing,))
     timer.daemon = True
     timer.start()
+
+
+@contextmanager
+def forked_from_here() -> Iterator[None]:
+    """For a command, which has one thread and has loaded its reader: no other process loads everything anew."""
+    global _forks  # noqa: PLW0603  # what all readings of this process go by
+    before, _forks = _forks, multiprocessing.get_context("fork")
+    try:
+        yield
+    finally:
+        _forks = before
 
 
 def _nothing() -> None:
@@ -140,7 +154,9 @@ def _run(limits: Limits, tell: Callable[[str], None], function: Callable[..., ob
     return answer[0]
 
 
-def _received(here: Connection, process: ForkServerProcess, limits: Limits, tell: Callable[[str], None]) -> Any:
+def _received(
+    here: Connection, process: ForkServerProcess | ForkProcess, limits: Limits, tell: Callable[[str], None]
+) -> Any:
     """What came back, in a list; or the refusal that stands for an answer that did not come."""
     until = time.monotonic() + limits.patience
     try:

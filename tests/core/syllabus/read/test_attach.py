@@ -42,6 +42,12 @@ def test_a_pronoun_without_a_name_is_left_to_the_sentence_before() -> None:
     assert one.total
 
 
+def test_an_amount_for_all_that_was_spoken_of() -> None:
+    (one,) = joined("i count the best four, for a total of 40% of the grade.")
+    assert (one.phrase, one.pronoun) == (None, True)
+    assert joined("i was there for 40% of the time.") == []
+
+
 def test_two_works_with_an_amount_each() -> None:
     parted = joined("midterm and final exams (15% and 25%).", frozenset({"midterm and final exams"}))
     assert [(one.phrase.text if one.phrase else "", one.amount.value) for one in parted] == [

@@ -46,6 +46,14 @@ def test_each_or_all_is_told_by_the_sum() -> None:
     assert not best_set([said("Labs", 60)], [Fraction(100)]).complete
 
 
+def test_what_is_left_after_the_drop_may_make_the_whole() -> None:
+    """Arithmetic: six at 4% make 24, the five that count 20, and 20 + 80 is 100."""
+    labs = Said("Labs", 0, 4, Fraction(4), True, 6, False, 40, kept=5)
+    found = best_set([labs, said("Final", 80)], [Fraction(100)])
+    assert ([s.whole for s in found.said], found.complete) == ([20, 80], True)
+    assert not best_set([replace(labs, kept=None), said("Final", 80)], [Fraction(100)]).complete
+
+
 def in_order(*found: Said) -> list[Said]:
     return [replace(s, start=n) for n, s in enumerate(found)]
 

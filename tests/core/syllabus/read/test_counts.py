@@ -26,6 +26,9 @@ def counts(text: str) -> list[tuple[str, int]]:
         ("A lab report has 6 pages.", []),
         ("Up to two lab reports can be made up.", []),
         ("The lab reports may be missed; three of them mean an F.", []),
+        ("Two posters hang in the hall.", []),
+        ("# Fieldnotes\n\nThree outings of a day each.", []),
+        ("Fieldnotes (25%): two exams of equal weight.", [("Fieldnotes", 2)]),
     ],
 )
 def test_counts_and_numbers_that_are_none(text: str, found: list[tuple[str, int]]) -> None:

@@ -35,6 +35,8 @@ def test_in_points_of_the_course() -> None:
         "I do not offer extra credit of 3% or any other.",
         "Exams have a bonus question worth up to 5 points on that exam.",
         "Students with a letter get 50% extra time.",
+        "One report on a talk adds 2 points to your lowest exam as extra credit.",
+        "For extra credit a talk report may add 2 points to your lowest exam.",
         "With bonus problems a set can come out above 100%.",
     ],
 )

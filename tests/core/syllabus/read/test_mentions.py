@@ -35,6 +35,7 @@ def test_what_stands_in_brackets_is_no_name_and_a_heading_makes_one() -> None:
         ("worth 12.5%, the talk fifteen percent", [("weight", Fraction(25, 2)), ("weight", 15)]),
         ("a quarter of your grade", [("weight", 25)]),
         ("a quarter of the class", []),
+        ("come to a sixth night and it adds 1% to your grade", [("weight", 1)]),
         ("50 points, or twenty pts", [("points", 50), ("points", 20)]),
         ("between 10-15%", []),
         ("20%, 20% and 30%", [("weight", 70)]),

@@ -32,6 +32,18 @@ def test_roles_follow_from_what_adds_up(table: str, of: dict[int, str]) -> None:
     assert roles(table) == of
 
 
+BARE = "| Exams, three | 450 |\n| Final exam | 330 |\n| Homework | 125 |\n| Quizzes | 95 |"
+
+
+def test_bare_numbers_are_points_where_the_text_says_their_total_or_is_about_grades() -> None:
+    """Arithmetic: 450 + 330 + 125 + 95 = 1000."""
+    said = "Your grade is computed from a total of 1000 points:"
+    assert roles(f"# The course\n\n{said}\n\n{BARE}") == {1: "points"}
+    assert roles(f"# Grades\n\nLook below.\n\n{BARE}") == {1: "points"}
+    assert roles(f"# The course\n\nLook below.\n\n{BARE}") is None
+    assert roles(f"# The course\n\n{said.replace('1000', '900')}\n\n{BARE}") is None
+
+
 @pytest.mark.parametrize(
     "table",
     [

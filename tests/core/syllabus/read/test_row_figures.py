@@ -33,6 +33,11 @@ def test_the_whole_and_its_parts(line: str, points: int, each: int | None, count
     assert (row.points, row.points_each, row.count) == (points, each, count)
 
 
+def test_as_many_as_the_whole_holds() -> None:
+    """Arithmetic: three at 15% make 45%; 20% is no number of 15%."""
+    assert [row.count for row in read("- Tests: 45% (15% each)\n- Talks: 20% (15% each)")] == [3, None]
+
+
 def test_cells_by_the_roles_of_their_columns() -> None:
     made = bare()
     read_cell_figures(made, {"weight": "30%", "count": "3", "each": "50 points each"})

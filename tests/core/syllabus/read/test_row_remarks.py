@@ -34,3 +34,10 @@ def test_a_bracket_with_the_whole_and_hours_that_are_no_number_of_items() -> Non
     made = remarked("three at 100 points each (300)", "exams")
     assert (made.points, made.points_each, made.count) == (300, 100, 3)
     assert remarked("(30 hours)", "shop hours").count is None
+
+
+def test_points_of_several_parts_are_of_the_parts() -> None:
+    told = "(25%): five reports, 20 points each, and a practical worth 100 points"
+    made = remarked(told, weight=Fraction(25), points=Fraction(100))
+    assert (made.count, made.points, made.points_each) == (None, None, None)
+    assert remarked(told, points=Fraction(100)).points == 100

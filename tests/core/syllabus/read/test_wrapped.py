@@ -48,6 +48,22 @@ def test_every_sign_but_a_blank_keeps_its_place() -> None:
             assert given == sign or (given.isspace() and sign == " ")
 
 
+HANGING = (
+    "Homework:  Collected Mondays. The two lowest are dropped.\n\n"
+    "Grading:   Homework    10%\n           Tests       60%  (20% each)\n           Final       30%\n"
+)
+
+
+def test_a_label_with_a_list_beside_it_stands_above_the_list() -> None:
+    read = read_syllabus(HANGING)
+    assert [(c.name, c.weight, c.drop_lowest) for c in read.categories] == [
+        ("Homework", 10, 2), ("Tests", 60, 0), ("Final", 30, 0),
+    ]  # fmt: skip
+    assert all(clause.text == " ".join(HANGING[clause.start : clause.end].split()) for clause in read.clauses)
+    for other in (HANGING.replace("Grading", "Reading"), HANGING.replace("           Tests", "        Tests")):
+        assert Unwrapped(other).text == other
+
+
 def test_what_begins_anew_stays_apart() -> None:
     for text in (
         "- Homework, due on Fridays at five in the box by the door: 20%\n  The lowest is dropped.\n",

@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 from itertools import pairwise
 
 from vinemark.core.syllabus.read.lexicon import is_stop
-from vinemark.core.syllabus.read.mentions import BRACKETED, OF_WORDS, Amount, WorkName, amounts, phrases
+from vinemark.core.syllabus.read.mentions import BRACKETED, OF_GRADE, OF_WORDS, Amount, WorkName, amounts, phrases
 from vinemark.core.syllabus.read.normal import NUMBER, phrase, value_of, whole
 
 WEIGHS = re.compile(
@@ -87,12 +87,24 @@ def joined(text: str, glossary: Collection[str] = (), in_points: bool = False, i
     for unit in ("weight", "points"):
         own = [a for a in found if a.unit == unit]
         result += _best(text, names, own, found)
-    if not result and len(found) == 1 and AMOUNT_ALONE.fullmatch(text[: found[0].start] + text[found[0].end :]):
+    if not result and len(found) == 1 and (_stands_alone(text, found[0]) or (not names and _for_all(text, found[0]))):
         result = [_made(text, found[0], None, 20, pronoun=True)]
     wider = [_with_partner(text, names, one) for one in result]
     wider = [both for one in wider for both in _to_both(text, names, one)]
     wider = [shared for one in wider for shared in _shared_evenly(text, names, one)]
     return sorted((j for one in wider for j in _apart(text, names, one)), key=lambda j: j.amount.start)
+
+
+def _stands_alone(text: str, amount: Amount) -> bool:
+    return AMOUNT_ALONE.fullmatch(text[: amount.start] + text[amount.end :]) is not None
+
+
+def _for_all(text: str, amount: Amount) -> bool:
+    """'I count the best four, for a total of 40% of the grade', of what was spoken of before."""
+    return FOR_ALL.search(text[: amount.start]) is not None and OF_GRADE.match(text[amount.end :]) is not None
+
+
+FOR_ALL = re.compile(r"\bfor (?:a total of |altogether |in all )?$")
 
 
 def _without_parts(text: str, found: list[Amount], names: Sequence[WorkName]) -> list[Amount]:

@@ -7,6 +7,7 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 from fractions import Fraction
+from functools import lru_cache
 
 from vinemark.core.plan.plan import HUNDRED
 from vinemark.core.syllabus.read.drops import find_drops
@@ -67,14 +68,16 @@ def entry_points(entry: RowReading) -> Fraction | None:
     return None if entry.points_each is None else entry.points_each * (entry.count or 1)
 
 
-def points_totals(flat: str) -> set[Fraction]:
+@lru_cache(maxsize=4)
+def points_totals(flat: str) -> frozenset[Fraction]:
     """Numbers that the text calls the total of points."""
-    return {found for match in POINTS_TOTAL.finditer(flat) if (found := value_of(next(g for g in match.groups() if g)))}
+    said = (value_of(next(g for g in match.groups() if g)) for match in POINTS_TOTAL.finditer(flat))
+    return frozenset(found for found in said if found)
 
 
 def totals_of(page: Page) -> set[Fraction]:
     """Numbers that the text calls the total of points, and those that stand alone on a line."""
-    return points_totals(page.flat) | _lone_numbers(page)
+    return set(points_totals(page.flat)) | _lone_numbers(page)
 
 
 def _lone_numbers(page: Page) -> set[Fraction]:

@@ -115,8 +115,10 @@ def _key(said: Said, groups: dict[tuple[str, ...], list[Said]]) -> tuple[str, ..
 
 
 def _meanings(said: Said) -> list[Said]:
-    """'Two practicals carry 15%' may mean each of them, where it does not say."""
+    """'Two practicals carry 15%' may mean each of them, where it does not say; 'six at 4%, the lowest is dropped' may
+    mean 20%."""
     if said.count and said.count > 1 and said.amount is not None and not said.total:
         turned = replace(said, each=not said.each, score=said.score - (40 if said.each else 20))
-        return [said, turned]
+        left = [replace(said, amount=said.amount * said.kept, each=False)] if said.each and said.kept else []
+        return [said, turned, *left]
     return [said]

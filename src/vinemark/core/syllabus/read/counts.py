@@ -54,7 +54,7 @@ MOVED = re.compile(
 )
 COUNT_OF_THEM = phrase(
     r"\b(?P<n>{number}) (?:of (?:them|these)\b(?! (?:will )?(?:means?|results?|leads?|lowers?|costs?)\b)|"
-    r"in (?:all|total|number)\b|times (?:in|over|during) the)|of which "
+    r"(?:times )?in (?:all|total|number)\b|times (?:in|over|during) the)|of which "
     r"(?:there (?:will be|are)|i (?:give|assign|collect)|we (?:have|do)|you (?:do|write)) (?P<m>{number})|"
     r"(?<=, )(?P<k>{number}) (?:altogether|all told)\b|"
     r"(?:^\W*(?:[a-z ]{2,30}: )?)(?P<l>{number}) (?:are|will be) (?:assigned|given|collected|written|due)\b"
@@ -69,7 +69,7 @@ OVER_TERM = phrase(
     r"(?:semester|term|course|year|quarter)\b)"
 )
 LABELLED = phrase(
-    r"^\W*(?P<what>[a-z][a-z' -]{2,40}): {1,3}(?P<n>{number})(?: in all| in total)?"
+    r"^\W*(?P<what>[a-z][a-z' -]{2,40}?) {0,4}(?:\(\d[^()]{0,12}\))?\W{0,2}: {1,4}(?P<n>{number})(?: in all| in total)?"
     r"(?:[.;,]*$|, (?=(?:the|of which|your|my)\b))"
 )
 IN_BRACKETS = phrase(
@@ -202,11 +202,21 @@ def _category_of(
         best = mentioned(said.text, alike) if len(alike) > 1 else []
         return best[0] if best and set(words[:-1]) & set(stems(best[0].name)) else None
     named = mentioned(said.text, categories)
-    if named and words and words[-1] in stems(named[0].name) and is_work(words[-1]):
+    if named and words and is_work(words[-1]) and (words[-1] == stems(named[0].name)[-1] or named[0] is topic):
         return named[0]
     if words and singular(words[-1]) in ITEMS:
         return (named[0] if named else None) or named_before(text[: said.start], categories) or topic
-    return None
+    led = NAMED_FIRST.match(text)
+    labelled = mentioned(led["label"], categories) if led and led.end() == said.start else []
+    fits = words and is_work(words[-1]) and len(labelled) == 1 and _of_several(labelled[0])
+    return labelled[0] if fits and not alike and named in ([], labelled) else None
+
+
+NAMED_FIRST = phrase(
+    r"^\W*(?P<label>[a-z][a-z &'-]{2,40}?) {0,4}(?:\([^()]{1,20}\))?\W{0,3}(?::| -)\W{0,4}(?:{number}%\W{1,3})?"
+    r"(?:there (?:are|will be) )?(?:{number} )?"
+)
+"""'Midterms (25%): two exams of equal weight'."""
 
 
 def _may_be(category: SaidCategory, words: Sequence[str], categories: Sequence[SaidCategory]) -> bool:

@@ -27,7 +27,7 @@ WITHIN_ITEM = re.compile(
     r"\bbonus (?:questions?|problems?|items?|parts?|rounds?)\b|\bon (?:each|every|that|the|an?|any) (?:\w+ "
     r")?(?:exam|test|quiz|paper|set|lab|assignment|homework)\b|"
     r"\b(?:exams?|tests?|quiz(?:zes)?|sets?|papers?) (?:may |will )?(?:have|has|include|contain)|"
-    r"\b(?:added|adds?|goes|go|counts?) (?:on)?(?:to|towards?) (?:your |the |an? |each |any )?(?:\w+ "
+    r"\b(?:added|adds?|goes|go|counts?|points?) (?:on)?(?:to|towards?) (?:your |the |an? |each |any )?(?:\w+ "
     r")?(?:exam|test|quiz|paper|lab|midterm)\b"
 )
 MOST_OF_EXTRA = re.compile(

@@ -266,7 +266,9 @@ def amounts(text: str, in_points: bool = False, in_parts: bool = False) -> list[
     """Every share of the grade and every number of points that a sentence in small letters gives."""
     matches = list(AMOUNT.finditer(text))
     found = [a for match in matches if (a := _amount(text, match)) is not None]
-    if in_parts or (any(a.unit == "weight" for a in found) and SHARED.search(text)):
+    if in_parts or (
+        any(a.unit == "weight" and "%" not in text[a.start : a.end] for a in found) and SHARED.search(text)
+    ):
         found += [a for match in matches if (a := _further_part(match, found)) is not None]
     rests = [Amount(m.start(), m.end(), None, "weight", rest=True) for m in REST.finditer(text)]
     found += [r for r in rests if not any(a.unit == "weight" and -2 < a.start - r.end < 12 for a in found)]

@@ -98,6 +98,8 @@ class Said:
     block: int = 0
     total: bool = False
     topic: str = ""
+    kept: int | None = None
+    """How many of them are left once the lowest are dropped, where that is said right after."""
 
     @property
     def whole(self) -> Fraction | None:

@@ -4,6 +4,7 @@ import re
 from collections.abc import Sequence
 from dataclasses import replace
 from fractions import Fraction
+from itertools import islice
 
 from vinemark.core.base.names import singular
 from vinemark.core.plan.plan import HUNDRED
@@ -63,12 +64,14 @@ class _Reader:
         self.reading = Reading()
         self.rows: list[tuple[int, int]] = []
         self.points: list[Said] = []
+        self.of_parts: list[tuple[int, int]] = []
 
     def read(self) -> Reading:
         """All steps in order; later ones rest on the categories found first."""
         self._scale()
         self._categories()
         self._extra_credit()
+        self._find_parts()
         self._counts()
         self._drops()
         self._points_each(self.points)
@@ -104,7 +107,7 @@ class _Reader:
         rows = [e for e in found if not self._in_scale(e.start, e.end)]
         picked = chosen(self.page, rows)
         said = [s for s in said_amounts(self.page) if not self._in_scale(s.start, s.end) and not s.extra]
-        said = self._with_counts(said)
+        said = self._with_kept(self._with_counts(said))
         weights = said_formula(self.page) or said_strokes(self.page) or [s for s in said if s.unit == "weight"]
         listed = said_list(self.page, totals_of(self.page))
         self.points = points = listed or [s for s in said if s.unit == "points"]
@@ -132,6 +135,18 @@ class _Reader:
             replace(s, count=counts[s.name]) if s.each and s.count is None and s.name in counts else s for s in said
         ]
 
+    def _with_kept(self, said: Sequence[Said]) -> list[Said]:
+        """Percentages of each one with how many count, where the words behind say that the lowest are dropped."""
+        return [replace(s, kept=self._kept_of(s)) if s.each and s.unit == "weight" else s for s in said]
+
+    def _kept_of(self, said: Said) -> int | None:
+        behind = (s for s in self.page.blocks[said.block].sentences if s.end > said.start)
+        drop = next((drop for sentence in islice(behind, NEAR_SENTENCES) for drop in find_drops(sentence.text)), None)
+        if drop is None or said.count is None:
+            return None
+        kept = drop.best or said.count - drop.lowest
+        return kept if 0 < kept < said.count else None
+
     def _worth(self, picked: Sequence[RowReading]) -> int:
         """How much the rows speak for themselves, on the scale of the sentences' sets."""
         ordinary = [e for e in picked if not e.extra]
@@ -154,7 +169,10 @@ class _Reader:
         weighted = self._rows_weighted(picked)
         noted = footnotes(self.page, picked)
         self.rows += [(line.start, line.end) for line, _ in noted]
+        whole = weighted and weights_of([e for e in picked if not e.extra]) == HUNDRED
         for entry in picked:
+            if whole and entry.worth is None and not entry.extra:
+                continue
             following = min(
                 (line for line in ends if line > entry.line and ends[line] in picked), default=entry.line + 12
             )
@@ -254,10 +272,20 @@ class _Reader:
 
     # --- counts and drops in other sentences ---
 
+    def _find_parts(self) -> None:
+        """Sentences that give points to several parts of one category with a weight: 'five lab reports, 20 points each,
+        and a practical of 100'. What they say is of the parts."""
+        for sentence in self.page.sentences if self.reading.basis == "weighted" else ():
+            inside = [s for s in self.points if sentence.start <= s.start < sentence.end]
+            named = [next(iter(mentioned(s.name, self.reading.categories)), None) for s in inside]
+            if len({s.name.lower() for s in inside}) > 1 and len({c and c.name for c in named}) == 1:
+                self.of_parts.append((sentence.start, sentence.end))
+
     def _counts(self) -> None:
         for found in find_counts(self.page, self.reading.categories):
             category = found.category
-            if found.number in {category.points, category.weight, category.points_each}:
+            told = found.number in {category.points, category.weight, category.points_each}
+            if told or _within(found.start, self.of_parts):
                 continue
             own = category.start <= found.start < category.end
             elsewhere = self._in_row(found.start) and not own
@@ -273,6 +301,8 @@ class _Reader:
             category = next(iter(named), None)
             taken_off = PENALTY.search(self.page.flat[one.start : one.end])
             if category is None or not one.each or one.score < LEAST_EACH or taken_off:
+                continue
+            if _within(one.start, self.of_parts):
                 continue
             if category.points_each is not None or category.extra or self._within_one(one):
                 continue
@@ -308,7 +338,7 @@ class _Reader:
 
     def _in_row(self, place: int) -> bool:
         """Whether a place lies in a row that has been read as one already."""
-        return any(start <= place < end for start, end in self.rows)
+        return _within(place, self.rows)
 
     def _drops(self) -> None:
         last: SaidCategory | None = None
@@ -397,6 +427,10 @@ class _Reader:
         return any(c.start < sentence.end and sentence.start < c.end for c in self.reading.clauses)
 
 
+def _within(place: int, spans: Sequence[tuple[int, int]]) -> bool:
+    return any(start <= place < end for start, end in spans)
+
+
 def _after_drops(category: SaidCategory) -> Fraction | None:
     """The points of the items that count; None where nothing is dropped, or the points are no product."""
     each, count = category.points_each, category.count
@@ -412,6 +446,7 @@ LONGEST_EXTRA = 3
 LED_BY_EXTRA = re.compile(r"\W{0,6}(?:extra credit|bonus)\b")
 """'Bonus: enter the student map contest' tells what to do for it, and names nothing."""
 NEAR_WORK = 160
+NEAR_SENTENCES = 2
 INNER_WORK = re.compile(r"\b(?:questions?|problems|items|multiple[- ]choice|short[- ]answer)\b")
 MADE_OF = re.compile(r"\b(?:consists? of|contains?|is made of|are made of)\b[^.;]*$")
 NEAR_ROWS = 250

@@ -1,12 +1,13 @@
 """What the columns of a table hold: told by their cells and by what adds up; headings are only a hint."""
 
 import re
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from itertools import product
 from typing import Literal, NamedTuple
 
+from vinemark.core.syllabus.read.blocks import points_totals
 from vinemark.core.syllabus.read.layout import Page
 from vinemark.core.syllabus.read.naming import clean, is_extra, is_total
 from vinemark.core.syllabus.read.normal import NUMBER, PERCENT_SIGN, POINTS_WORD, value_of, whole
@@ -34,6 +35,8 @@ MOST_TABLE_ROWS = 60
 MOST_DROPPED = 4
 LEAST_SCORE = 25
 """Tenths of evidence below which a table is no plan of grades."""
+LEAST_IN_GRADING = 15
+"""The same for one without headings, of which the heading above speaks."""
 SMALL_NUMBER = 20
 ROUND_SUM = 50
 """A column of numbers no larger than this, without a unit, rather counts than weighs."""
@@ -121,11 +124,15 @@ def roles_of(page: Page, table: TextTable) -> Roles | None:
         and table.lines[heads + n].indent == outermost
     ]  # fmt: skip
     named = [_number_in(row[name]) for row in body]
-    best = max(_readings(body, figures, headings, numeric, rows, named), key=lambda r: r[0], default=None)
+    stated = {total for total in points_totals(page.flat) if total >= ROUND_SUM}
+    best = max(_readings(body, figures, headings, numeric, rows, named, stated), key=lambda r: r[0], default=None)
     worth = {"weight", "points", "each", "weight_each"} & set(best[1].values()) if best else set()
     if best is not None and not worth and _named_worth(body, name):
         return Roles(name, best[1], heads, SURE)
-    if best is None or best[0] < LEAST_SCORE or not worth:
+    graded = table.section is not None and table.section.kind == "grading" and not heads
+    plain = not any(row[c].product for row in figures for c in numeric)
+    least = LEAST_IN_GRADING if graded and plain else LEAST_SCORE
+    if best is None or best[0] < least or not worth:
         return None
     return Roles(name, best[1], heads, best[0])
 
@@ -202,9 +209,10 @@ def _readings(
     numeric: Sequence[int],
     rows: Sequence[int],
     named: Sequence[Fraction | None],
+    stated: Collection[Fraction],
 ) -> Iterator[RolesReading]:
     alone = {
-        (role, c): _column_score(role, c, body, figures, headings[c], rows) for role in ROLES for c in numeric
+        (role, c): _column_score(role, c, body, figures, headings[c], rows, stated) for role in ROLES for c in numeric
     }  # fmt: skip
     for chosen in product(ROLES, repeat=len(numeric)):
         taken = [r for r in chosen if r != "none"]
@@ -217,7 +225,7 @@ def _readings(
 
 def _column_score(
     role: ColumnRole, column: int, body: Sequence[Sequence[str]], figures: Sequence[Sequence[CellFigure]], heading: str,
-    rows: Sequence[int],
+    rows: Sequence[int], stated: Collection[Fraction],
 ) -> int:  # fmt: skip
     cells = [figures[n][column] for n in rows]
     values = [c.value for c in cells if c.value is not None]
@@ -227,7 +235,8 @@ def _column_score(
         return -90
     score = 20 if HINTS[role].search(heading) else 0
     score -= 30 if HINTS["none"].search(heading) else 0
-    return score + _UNIT_SCORES[role](cells, values, heading) + _sum_score(role, column, body, figures, values, rows)
+    sums = {_total_in(figures[n], column) for n in range(len(body)) if n not in rows} - {None}
+    return score + _UNIT_SCORES[role](cells, values, heading) + _sum_score(role, values, sums | set(stated))
 
 
 def _whole_weight_cells(cells: Sequence[CellFigure], values: Sequence[Fraction], heading: str) -> int:
@@ -283,15 +292,11 @@ _UNIT_SCORES = {
 }  # fmt: skip
 
 
-def _sum_score(
-    role: ColumnRole, column: int, body: Sequence[Sequence[str]], figures: Sequence[Sequence[CellFigure]],
-    values: Sequence[Fraction], rows: Sequence[int],
-) -> int:  # fmt: skip
-    """What adds up: weights to 100 or 1, points to the number of a row that calls itself a total."""
+def _sum_score(role: ColumnRole, values: Sequence[Fraction], sums: Collection[Fraction | None]) -> int:
+    """What adds up: weights to 100 or 1, points to what a row, or a sentence of the text, calls the total."""
     if role not in {"weight", "points"} or len(values) < 2:
         return 0
     total = sum(values, Fraction(0))
-    sums = {_total_in(figures[n], column) for n in range(len(body)) if n not in rows} - {None}
     if role == "weight":
         return 50 if total in {100, 1} else 20 if total in sums else 0
     return 30 if total in sums else 10 if total % ROUND_SUM == 0 else 0

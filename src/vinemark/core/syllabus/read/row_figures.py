@@ -141,6 +141,11 @@ def read_free(made: RowReading, text: str) -> None:
     if made.weight is None and made.points is None and made.points_each is None:
         bare = re.search(rf"(?:(?:[|=]|(?<!\d):| -|\.\.) *|(?<!\s)\s{{2,}})({NUMBER})\s*$", outside)
         made.points = value_of(bare[1]) if bare else None
+    if made.count is None and not made.weight_each:
+        made.count = _as_many(made.weight, [value_of(said[1]) for said in EACH_SAID.finditer(text)])
+
+
+EACH_SAID = re.compile(rf"(?<![\d.])({NUMBER}){PERCENT_SIGN} ?(?:each|apiece)\b")
 
 
 LISTED_PARTS = re.compile(
@@ -188,6 +193,15 @@ def _read_percents(made: RowReading, text: str) -> None:
     times = re.search(rf"({NUMBER}) ?(?:x|@|times|at) ?({NUMBER}){PERCENT_SIGN}", text)
     if times and value_of(times[2]) == made.weight:
         made.count, made.weight_each = made.count or whole(times[1]), True
+
+
+def _as_many(whole_is: Fraction | None, each: Sequence[Fraction | None]) -> int | None:
+    """'45% (15% each)': as many as the whole holds."""
+    number = whole_is / each[0] if whole_is and len(each) == 1 and each[0] else Fraction(1)
+    return int(number) if number.denominator == 1 and 1 < number <= MOST_IN_WHOLE else None
+
+
+MOST_IN_WHOLE = 20
 
 
 def _read_points(made: RowReading, text: str) -> None:

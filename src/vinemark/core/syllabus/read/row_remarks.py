@@ -70,7 +70,15 @@ def read_remarks(made: RowReading, low: str, name_text: str) -> None:
         made.count = None if one or (said is not None and said in {made.points, made.weight}) else said
     if made.count is not None and made.count > 200:
         made.count = None
+    if made.weight is not None and PARTS_IN_POINTS.search(low):
+        made.count = made.points = made.points_each = None
 
+
+PARTS_IN_POINTS = phrase(
+    r"points (?:each|apiece)\W{1,3}(?:and )?(?:an?|one|the) [a-z][a-z -]{2,40} (?:is |are )?(?:worth|of|at|for) "
+    r"(?:another )?{number} points\b"
+)
+"""'Lab (25%): five reports, 20 points each, and a practical worth 100 points': what is inside one category."""
 
 OF_SEVERAL_KINDS = phrase(r": {number} [a-z]{3,20}, (?:and )?{number} (?!points?\b|pts\b|percent\b)[a-z]{3,20}\b")
 """'Species test: 40 plants, 20 birds': what one work is about."""

@@ -1,5 +1,6 @@
 """Lines that a file breaks for their width made whole, so that no saying is cut in two by the blanks of an indent."""
 
+import re
 from bisect import bisect_right
 from collections.abc import Iterator, Sequence
 from dataclasses import replace
@@ -23,13 +24,13 @@ class Unwrapped:
         self._kept: list[int] = [0]
         self._from: list[int] = [0]
         length = begin = 0
-        for stop, start in _breaks(text):
-            pieces.append(text[begin:stop])
-            length += stop - begin + 1
+        for stop, start, joint in sorted([*_breaks(text), *_hanging(text)]):
+            pieces += (text[begin:stop], joint)
+            length += stop - begin + len(joint)
             self._kept.append(length)
             self._from.append(start)
             begin = start
-        self.text = " ".join([*pieces, text[begin:]])
+        self.text = "".join([*pieces, text[begin:]])
 
     def place(self, place: int) -> int:
         """The place in the text as it was given."""
@@ -48,14 +49,32 @@ class Unwrapped:
         return {"start": start, "end": end, "text": " ".join(self.given[start:end].split())}
 
 
-def _breaks(text: str) -> Iterator[tuple[int, int]]:
-    """Of every break inside a sentence: where the line ends, without blanks, and where the words below begin."""
+def _breaks(text: str) -> Iterator[tuple[int, int, str]]:
+    """Of every break inside a sentence: where the line ends, without blanks, where the words below begin, and a blank
+    to stand between them."""
     lines = _lines(text)
     for above, below in pairwise(lines):
         words = text[below.start : below.end]
         if below.indent and _goes_on(text, above, below):
             ends = above.start + len(text[above.start : above.end].rstrip())
-            yield ends, below.start + len(words) - len(words.lstrip())
+            yield ends, below.start + len(words) - len(words.lstrip()), " "
+
+
+HANGING = re.compile(
+    r"^(?P<label>(?:grad(?:es?|ing)|evaluation|assessment|requirements|weights?|breakdown)(?: \w{1,12})?:)"
+    r"(?P<gap> {2,40})"
+    r"(?=\S[^\n]{0,200}\d ?%[^\n]{0,80}\n(?P<indent> {4,60})\S[^\n]{0,200}\d ?%)",
+    re.IGNORECASE | re.MULTILINE,
+)
+"""'Grading:   Homework    10%', with the other works below the first."""
+
+
+def _hanging(text: str) -> Iterator[tuple[int, int, str]]:
+    """Where a label with a list beside it ends: a line of its own above the list."""
+    for found in HANGING.finditer(text):
+        width = len(found["label"]) + len(found["gap"])
+        if len(found["indent"]) == width:
+            yield found.end("label"), found.end("gap"), "\n\n" + " " * width
 
 
 def _lines(text: str) -> Sequence[TextLine]:
