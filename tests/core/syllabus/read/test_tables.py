@@ -29,3 +29,14 @@ def test_a_scale_after_air_is_a_table_of_its_own() -> None:
     assert [len(grid) for grid in grids(f"{plan}270 - 300          A\n240 - 269          B\n")] == [2, 2]
     assert [len(grid) for grid in grids(f"{plan}90-100% A    80-89% B    70-79% C\n")] == [2, 1]
     assert [len(grid) for grid in grids(f"{plan}Final exam       100\n")] == [3]
+
+
+def test_a_table_whose_rows_have_no_pipes_at_their_ends() -> None:
+    """Source: GitHub Flavored Markdown Spec 0.29, 4.10: pipes at the ends of a row may be left out (from memory)."""
+    text = "Weights\n\nComponent | Weight\n--- | ---:\nLabs, weekly | 40\nFinal |\n\nLabs | are fun"
+    page = Page(text)
+    (table,) = tables_of(page)
+    words = [[text[cell.start : cell.end] if cell else "" for cell in row] for row in table.rows]
+    assert words == [["Component", "Weight"], ["Labs, weekly", "40"], ["Final", ""]]
+    bare = text.replace("--- | ---:\n", "")
+    assert tables_of(Page(bare)) == []

@@ -8,7 +8,7 @@ import re
 from bisect import bisect_left, bisect_right
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
-from itertools import groupby, pairwise
+from itertools import groupby, pairwise, takewhile
 from typing import Literal, NamedTuple
 
 from vinemark.core.syllabus.read.normal import BULLETS, NOTE_SIGN, even, lowered
@@ -196,6 +196,7 @@ def _lines(text: str) -> list[TextLine]:
     for piece in text.split("\n"):
         lines.append(line_of(piece, start))
         start += len(piece) + 1
+    _take_bare_pipes(text, lines)
     for place, line in enumerate(lines):
         if line.kind == "item" and _is_wrapped(text, lines, place):
             line.kind = "text"
@@ -204,6 +205,31 @@ def _lines(text: str) -> list[TextLine]:
     lines = _with_amounts_below(text, lines)
     _take_label_lines(text, lines)
     return _without_labels(text, lines)
+
+
+DELIMITERS = re.compile(r" {0,3}:?-{2,60}:? {0,20}(?:\| {0,20}:?-{2,60}:? {0,20}){1,12}")
+"""The second line of a table in Markdown whose rows have no pipes at their ends."""
+
+
+def _take_bare_pipes(text: str, lines: Sequence[TextLine]) -> None:
+    """'Labs | 30' above and below '--- | ---' are the rows of a table: pipes at their ends may be left out.
+
+    Source: GitHub Flavored Markdown Spec 0.29, 4.10 (from memory).
+    """
+    for number, line in enumerate(lines):
+        if line.kind == "rule" and DELIMITERS.fullmatch(text, line.start, line.end):
+            below = takewhile(lambda one: one.kind != "blank" and "|" in text[one.start : one.end], lines[number + 1 :])
+            for row in (*lines[max(0, number - 1) : number], *below):
+                if row.kind != "blank":
+                    row.kind, row.cells = "row", _between_pipes(text, row)
+
+
+def _between_pipes(text: str, line: TextLine) -> list[Span]:
+    edges = [line.start - 1, *(m.start() for m in re.finditer(r"\|", text[line.start : line.end])), line.end]
+    edges[1:-1] = [line.start + place for place in edges[1:-1]]
+    pieces = [(left + 1, text[left + 1 : right]) for left, right in pairwise(edges)]
+    return [Span(at + len(p) - len(p.lstrip()), max(at + len(p.rstrip()), at + len(p) - len(p.lstrip())))
+            for at, p in pieces]  # fmt: skip
 
 
 GROUP_LINE = re.compile(r"[ \t]{0,60}[A-Z][A-Za-z &/'-]{2,40}:?[ \t]{0,60}")
