@@ -15,7 +15,7 @@ from vinemark.core.audit.score_table import ScoreTable, score_table
 from vinemark.core.course.course import GRADING_BASES, Course, GradingBasis, Student
 from vinemark.core.grade.calculation import Calculators, Grade
 from vinemark.core.grade.class_columns import grades_of
-from vinemark.core.grade.codes import numbers_for, settled_number
+from vinemark.core.grade.codes import computed_code, numbers_for, settled_number
 from vinemark.core.grade.final_steps import is_lowered
 from vinemark.core.grade.letters import Letters, letters_of
 from vinemark.core.plan.plan import Category, Item, Plan
@@ -154,12 +154,29 @@ class Facts:
             found.__dict__.pop(name, None)
         if "table" in self.__dict__:
             found.__dict__["table"] = self.table.after(course, touched.students)
+        if "computed_codes" in self.__dict__:
+            found.__dict__["computed_codes"] = {**self.computed_codes, **found._codes_of(touched.students)}
+        if "settled_ranks" in self.__dict__ and not self._moves_ranks(grades, touched):
+            found.__dict__["settled_ranks"] = self.settled_ranks
         found.suspects = {item: seen for item, seen in self.suspects.items() if item not in touched.items}
         found.helped = {
             category: {student: what for student, what in seen.items() if student not in touched.students}
             for category, seen in self.helped.items()
         }
         return found
+
+    @cached_property
+    def computed_codes(self) -> Mapping[str, str | None]:
+        """By enrolled student the code that follows from the computed letter."""
+        return self._codes_of([student.id for student in self.enrolled])
+
+    def _codes_of(self, students: Collection[str]) -> dict[str, str | None]:
+        return {one: computed_code(self.course, one, self.grades[one]) for one in students if one in self.grades}
+
+    def _moves_ranks(self, grades: Mapping[str, Grade], touched: Touched) -> bool:
+        """Whether an edit changed a settled letter, or whose letter a requirement lowers."""
+        both = [(self.grades[s], grades[s]) for s in touched.students if s in self.grades and s in grades]
+        return touched.settled or any(is_lowered(before) != is_lowered(now) for before, now in both)
 
     @cached_property
     def rows(self) -> list[Student]:
@@ -227,12 +244,19 @@ class Facts:
         return self.course.enrolled()
 
     @cached_property
-    def settled_ranks(self) -> Mapping[GradingBasis, Sequence[tuple[Student, Fraction]]]:
+    def settled_ranks(self) -> Mapping[GradingBasis, Sequence[tuple[Student, int]]]:
         """By basis the enrolled students settled with a letter of the scale (or a number, where the registrar takes
         numbers) and without a reason, with what orders them: less is better. Whose letter a requirement lowers is no
         part of it."""
+        found = self._settled_orders()
+        steps = {
+            basis: {rank: n for n, rank in enumerate(sorted({r for _, r in rows}))} for basis, rows in found.items()
+        }
+        return {basis: [(one, steps[basis][rank]) for one, rank in rows] for basis, rows in found.items()}
+
+    def _settled_orders(self) -> Mapping[GradingBasis, Sequence[tuple[Student, Fraction | int]]]:
         order = {row.letter: place for place, row in enumerate(sorted_scale(self.plan.scale))}
-        found: dict[GradingBasis, list[tuple[Student, Fraction]]] = {basis: [] for basis in GRADING_BASES}
+        found: dict[GradingBasis, list[tuple[Student, Fraction | int]]] = {basis: [] for basis in GRADING_BASES}
         for student in self.enrolled:
             one = self.course.settled.get(student.id)
             if one is None or (one.reason or "").strip() or is_lowered(self.grades[student.id]):
@@ -241,7 +265,7 @@ class Facts:
             number = settled_number(one.grade) if numbers else None
             rank = -number if number is not None else None if numbers else order.get(one.grade)
             if rank is not None:
-                found[self.course.grading_basis(student.id)].append((student, Fraction(rank)))
+                found[self.course.grading_basis(student.id)].append((student, rank))
         return found
 
     @cached_property

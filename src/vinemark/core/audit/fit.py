@@ -26,6 +26,8 @@ FOUR_SPREADS: Final = 29652
 LEAST_FIT: Final = 60
 """The least correlation of a displaced column, in hundredths."""
 LEAST_GAIN: Final = 5
+NEARLY: Final = LEAST_FIT * LEAST_FIT / 10_001
+"""A little below the square of the least fit: what is below it is looked at no further."""
 CELLS_AT_ONCE: Final = 8000
 _PAST_ALL: Final = 2**60
 _SOME_SPREAD: Final = 10**9
@@ -71,22 +73,25 @@ class Fit:
         self.valid: Mask = self.there & self.has_level
 
     def _find_standings(self) -> None:
-        """The median of each row without the cell itself, read from the row in order."""
+        """The median of each row without the cell itself, read from the row in order: where the cell is not above the
+        value in the middle, the next one is in the middle of the others."""
         rows, across = self.valid.shape
-        above = np.where(self.valid, self.f - self.level, _PAST_ALL)
-        order = np.argsort(above, axis=1, kind="stable")
-        rising, place = np.take_along_axis(above, order, axis=1), np.empty_like(order)
-        np.put_along_axis(place, order, np.arange(across)[None, :].repeat(rows, axis=0), axis=1)
-        others = self.valid.sum(axis=1, keepdims=True) - self.valid
-        self.has_standing: Mask = others >= FEWEST_OF_STUDENT
+        counts = self.valid.sum(axis=1, keepdims=True)
+        self.has_standing: Mask = counts - self.valid >= FEWEST_OF_STUDENT
         if not across:
             self.standing: Ints = np.zeros((rows, across), dtype=np.int64)
             return
-        middle = np.zeros((rows, across), dtype=np.int64)
-        for half in (np.maximum(others - 1, 0) // 2, others // 2):
-            at = np.minimum(half + (self.valid & (half >= place)), across - 1)
-            middle += np.where(self.has_standing, np.take_along_axis(rising, at, axis=1), 0)
-        self.standing = middle // 2
+        above = np.where(self.valid, self.f - self.level, _PAST_ALL)
+        rising = np.sort(above, axis=1)
+
+        def at(place: Ints) -> Ints:
+            return np.take_along_axis(rising, np.clip(place, 0, across - 1), axis=1)
+
+        whole = (at((counts - 1) // 2) + at(counts // 2)) // 2
+        lower, upper = (counts - 2) // 2, (counts - 1) // 2
+        without = np.where(above > at(lower), at(lower), at(lower + 1))
+        without += np.where(above > at(upper), at(upper), at(upper + 1))
+        self.standing = np.where(self.has_standing, np.where(self.valid, without // 2, whole), 0)
 
     @cached_property
     def displaced(self) -> Mapping[int, Displacement]:
@@ -106,15 +111,18 @@ class Fit:
         """Neighbours, each a quarter or more from what is expected on opposite sides, and a tenth at most with the
         other's score: by the place among the regular items, both rows."""
         found: dict[int, list[tuple[int, int]]] = {}
+        bare = self.f - self.level
+        off = bare - self.standing
+        far_off = self.has_rest & (4 * np.abs(off) >= self.unit)
         for rows, columns in self._alike(1):
-            grid = np.ix_(rows, np.asarray(columns))
-            bare, standing, valid = self.f[grid] - self.level[columns], self.standing[grid], self.valid[grid]
-            off, both = bare - standing, valid[:-1] & valid[1:]
-            far = (off[:-1] > 0) != (off[1:] > 0)
-            far &= (4 * np.minimum(np.abs(off[:-1]), np.abs(off[1:])) >= self.unit) & both
-            crossed = np.maximum(np.abs(bare[1:] - standing[:-1]), np.abs(bare[:-1] - standing[1:]))
-            for row, column in np.argwhere(far & (10 * crossed <= self.unit)):
-                found.setdefault(columns[int(column)], []).append((int(rows[row]), int(rows[row + 1])))
+            both = far_off[np.ix_(rows, np.asarray(columns))]
+            at, place = np.nonzero(both[:-1] & both[1:])
+            column = np.asarray(columns)[place]
+            one, other = (rows[at], column), (rows[at + 1], column)
+            crossed = np.maximum(np.abs(bare[other] - self.standing[one]), np.abs(bare[one] - self.standing[other]))
+            due = ((off[one] > 0) != (off[other] > 0)) & (10 * crossed <= self.unit)
+            for n in np.flatnonzero(due):
+                found.setdefault(int(column[n]), []).append((int(one[0][n]), int(other[0][n])))
         return found
 
     @cached_property
@@ -151,19 +159,19 @@ class Fit:
 def _displacements(fit: Fit, rows: Ints, columns: Sequence[int]) -> Iterator[tuple[int, Displacement]]:
     """For each column the row from which on it fits best a row on, where it fits well enough."""
     sums = _FromHereOn(fit, rows, columns)
+    last = len(rows) - 1
     for step in (-1, 1):
+        places, at, q, p, count = sums.correlations(step)
         with np.errstate(all="ignore"):
-            q, p, count = sums.correlations(step)
-            due = (count >= FEWEST_ROWS) & (100 * q >= LEAST_FIT) & (q > p)
-            if not due.any():
-                continue
+            due = (100 * q >= LEAST_FIT) & (q > p)
             gain = (np.arctanh(np.minimum(q, 1)) - np.arctanh(p)) * np.sqrt(np.maximum(count - 3, 0))
-            due &= (gain >= LEAST_GAIN) & sums.valid
-        for place in np.flatnonzero(due.any(axis=1)):
-            last = due.shape[1] - 1
+            due &= gain >= LEAST_GAIN
+        for place in np.unique(places[due]):
+            mine = due & (places == place)
+            most = gain[mine].max()
             # Rows stand in reverse: of equal gains the first row of the class counts.
-            row = last - int(np.argmax(np.where(due[place], gain[place], -1)[::-1]))
-            yield columns[int(place)], Displacement(int(rows[last - row]), step, gain[place, row])
+            row = int(at[mine][gain[mine] == most][-1])
+            yield columns[int(place)], Displacement(int(rows[last - row]), step, most)
 
 
 class _FromHereOn:
@@ -179,8 +187,9 @@ class _FromHereOn:
             self.valid, self._f, self._f * self._f, own, own * own, self._f * own,
         )]  # fmt: skip
 
-    def correlations(self, step: int) -> tuple[Reals, Reals, Reals]:
-        """Of f with the standings `step` rows on, and with a student's own, over the same rows; and how many."""
+    def correlations(self, step: int) -> tuple[Ints, Ints, Reals, Reals, Reals]:
+        """Lines and rows where f may fit the standings `step` rows on, with the correlations from there on, with a
+        student's own over the same rows, and how many they are."""
         other = np.zeros_like(self._own)
         there = self.valid.copy()
         if step > 0:
@@ -193,13 +202,18 @@ class _FromHereOn:
             # The last row has nobody a row on.
             count, f, f_f, own, own_own, f_own = (part - part[:, :1] for part in self._sums)
         o, o_o, f_o = (np.cumsum(part, axis=1) for part in (other, other * other, self._f * other))
-        spread, needed = count * f_f - f * f, count * count
-        q, p = (
-            np.where(_SOME_SPREAD * np.minimum(spread, mine) > needed, above / np.sqrt(spread * mine), 0)
-            for mine, above in (
-                (count * o_o - o * o, count * f_o - f * o), (count * own_own - own * own, count * f_own - f * own),
-            )
-        )  # fmt: skip
+        spread, mine, above = count * f_f - f * f, count * o_o - o * o, count * f_o - f * o
+        perhaps = self.valid & (count >= FEWEST_ROWS) & (above > 0) & (above * above >= NEARLY * spread * mine)
         if step < 0:
-            q[:, -1] = 0
-        return q, p, count
+            perhaps[:, -1] = False
+        line, row = np.nonzero(perhaps)
+        at = (line, row)
+        count, spread, needed = count[at], spread[at], count[at] * count[at]
+        own_mine = count * own_own[at] - own[at] * own[at]
+        own_above = count * f_own[at] - f[at] * own[at]
+        with np.errstate(all="ignore"):
+            q, p = (
+                np.where(_SOME_SPREAD * np.minimum(spread, each) > needed, over / np.sqrt(spread * each), 0)
+                for each, over in ((mine[at], above[at]), (own_mine, own_above))
+            )
+        return line, row, q, p, count

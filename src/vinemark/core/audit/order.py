@@ -8,7 +8,7 @@ difference of their means over its standard error (W. S. Gosset, Biometrika 6, 1
 
 from bisect import bisect_right
 from collections.abc import Iterator, Mapping, Sequence
-from functools import cached_property
+from functools import cached_property, lru_cache
 from math import lcm
 from typing import Final, NamedTuple
 
@@ -28,6 +28,7 @@ UNLIKE_ROWS, UNLIKE_COLUMNS = 15, 5
 PART_ROWS, LEAST_PART = 16, 6
 PART_ERRORS = 7
 ROW_ITEMS, ROWS_MOVED = 6, 3
+FIRST_ROWS: Final = 40
 SHARED_ROWS, SHARED_VALUES, BLOCK = 8, 5, 4
 MIXED: Final = (0x9E3779B97F4A7C15 - 2**64, 0x2545F4914F6CDD1D, 0x369DEA0F31A53F85, 0x27BB2EE687B0B0FD)
 """Odd factors that make four scores in a row one number."""
@@ -67,12 +68,10 @@ class ScoreOrder:
         """Columns whose scores rise or fall from row to row, while those of most other columns do not."""
         if len(self.cells) < SORTED_NUMBERS:
             return frozenset()
-        rows = np.arange(len(self.cells))[:, None]
-        last = np.maximum.accumulate(np.where(self.cells >= 0, rows, -1), axis=0)
-        filled = np.take_along_axis(self.cells, np.maximum(last, 0), axis=0)
-        steps = np.where(last[:-1] >= 0, np.diff(filled, axis=0), 0)
-        against = np.minimum((steps < 0).sum(axis=0), (steps > 0).sum(axis=0))
-        found = [int(place) for place in np.flatnonzero(against <= 2) if _is_in_order(self.cells[:, place])]
+        # What goes up and down three times among the first rows does so in all of them.
+        perhaps = np.flatnonzero(_against_order(self.cells[:FIRST_ROWS]) <= 2)
+        perhaps = perhaps[_against_order(self.cells[:, perhaps]) <= 2]
+        found = [int(place) for place in perhaps if _is_in_order(self.cells[:, place])]
         return frozenset(found) if 4 * len(found) <= self.cells.shape[1] else frozenset()
 
     @cached_property
@@ -147,6 +146,8 @@ class ScoreOrder:
     @cached_property
     def same_rows(self) -> Sequence[tuple[int, int]]:
         """Each row that is another, an earlier one, but for one cell at most; and that one."""
+        if not self._may_have_same_rows():
+            return []
         texts, width = self.cells.tobytes(), self.cells.shape[1] * self.cells.itemsize
         half = self.cells.shape[1] // 2 * self.cells.itemsize
         firsts: dict[tuple[int, bytes], int] = {}
@@ -160,6 +161,14 @@ class ScoreOrder:
             for part in parts:
                 firsts.setdefault(part, row)
         return found
+
+    def _may_have_same_rows(self) -> bool:
+        """Whether any two rows have the same first or the same second half, told by one number for each."""
+        with np.errstate(over="ignore"):
+            mixed = self.cells * _mixers(self.cells.shape[1])
+        half = self.cells.shape[1] // 2
+        parts = (mixed[:, :half].sum(axis=1), mixed[:, half:].sum(axis=1))
+        return any(len(np.unique(part)) < len(part) for part in parts)
 
     @cached_property
     def shared(self) -> Mapping[int, tuple[int, EqualRun]]:
@@ -250,6 +259,12 @@ class ScoreOrder:
         return [int(one * unit) for one in points]
 
 
+@lru_cache(maxsize=64)
+def _mixers(count: int) -> Ints:
+    """As many odd factors."""
+    return np.asarray([pow(MIXED[0], 2 * n + 1, 2**63) - 2**62 | 1 for n in range(count)], dtype=np.int64)
+
+
 def _longest(there: Mask) -> EqualRun:
     """The longest run of rows in which something holds."""
     ends = np.flatnonzero(np.diff(np.concatenate(([False], there, [False])).astype(np.int8)))
@@ -266,6 +281,16 @@ def _moves(numbers: Sequence[int | None]) -> list[tuple[int, int, Sequence[int |
             found.append((place, 1, [*numbers[:place], None, *numbers[place:-1]]))
         if numbers[place] is None:
             found.append((place, -1, [*numbers[:place], *numbers[place + 1 :], None]))
+    return found
+
+
+def _against_order(cells: Ints) -> Ints:
+    """For each column how often it goes the way that it goes less often, from number to number."""
+    rows = np.arange(len(cells))[:, None]
+    last = np.maximum.accumulate(np.where(cells >= 0, rows, -1), axis=0)
+    filled = np.take_along_axis(cells, np.maximum(last, 0), axis=0)
+    steps = np.where(last[:-1] >= 0, np.diff(filled, axis=0), 0)
+    found: Ints = np.minimum((steps < 0).sum(axis=0), (steps > 0).sum(axis=0))
     return found
 
 

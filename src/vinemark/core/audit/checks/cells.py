@@ -47,9 +47,12 @@ def code_as_number(facts: Facts) -> Iterator[Found]:
 
 def _like_codes(fit: Fit) -> Mask:
     """Where a score does not fit and is, but for what the table rounds, one of these numbers."""
-    far: Mask = fit.has_rest & (10 * np.abs(fit.rest) >= 3 * fit.unit)
+    found: Mask = fit.has_rest & (10 * np.abs(fit.rest) >= 3 * fit.unit)
     points = tuple(fit.table.columns[place].item.points for place in fit.places)
-    found: Mask = far & np.logical_or.reduce([np.abs(fit.f - mark) <= ROUNDED for mark in _marks(points, fit.unit)])
+    rows, places = np.nonzero(found)
+    far = fit.f[rows, places]
+    marks = [np.abs(far - mark[places]) <= ROUNDED for mark in _marks(points, fit.unit)]
+    found[rows, places] = np.logical_or.reduce(marks)
     return found
 
 

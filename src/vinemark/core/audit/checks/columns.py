@@ -105,11 +105,15 @@ def column_copied(facts: Facts) -> Iterator[Found]:
 def _perhaps_copied(table: ScoreTable) -> list[int]:
     """The later of each two columns that do not differ too often among the first students."""
     spared = max(1, len(table.students) // 20)
-    cells = table.cells[: 4 * spared + 6]
-    numbers = cells >= 0
-    unlike = (cells[:, :, None] != cells[:, None, :]) & numbers[:, :, None] & numbers[:, None, :]
-    alike = np.triu(unlike.sum(axis=0) <= spared, 1)
-    return [int(place) for place in np.flatnonzero(alike.any(axis=0))]
+    places = np.arange(table.cells.shape[1])
+    for rows in (2 * spared + 6, 4 * spared + 6):
+        cells = table.cells[:rows, places]
+        numbers = cells >= 0
+        unlike = (cells[:, :, None] != cells[:, None, :]) & numbers[:, :, None] & numbers[:, None, :]
+        alike = np.triu(unlike.sum(axis=0) <= spared, 1)
+        later = places[alike.any(axis=0)]
+        places = places[alike.any(axis=0) | alike.any(axis=1)]
+    return [int(place) for place in later]
 
 
 def _differ(values: Sequence[int]) -> bool:
@@ -174,16 +178,22 @@ def _exempt_students(facts: Facts, of_class: set[str]) -> Iterator[Found]:
     places: dict[str, list[int]] = {}
     for place, column in _regular(facts):
         places.setdefault(column.category.id, []).append(place)
-    for row in np.flatnonzero(exempt.any(axis=1)):
-        student = facts.table.students[int(row)]
-        for category_id, columns in places.items():
-            mine = [facts.table.columns[place] for place in columns if exempt[row, place]]
-            left = [one for one in mine if one.item.id not in of_class]
-            if len(columns) >= SEVERAL_ITEMS and 2 * len(left) > len(columns):
-                yield _exempt_of_category(student, left[0].category, len(left), len(columns))
-            for one in left:
-                if heaviest is not None and one.item.id == heaviest.id and category_id == one.category.id:
-                    yield _exempt_of_heaviest(facts, student, one)
+        exempt[:, place] &= column.item.id not in of_class
+    found: list[tuple[int, int, Found]] = []
+    for number, columns in enumerate(places.values()):
+        mine = [facts.table.columns[place] for place in columns]
+        count = exempt[:, columns].sum(axis=1)
+        of_most = count >= (len(columns) // 2 + 1 if len(columns) >= SEVERAL_ITEMS else len(columns) + 1)
+        for row in map(int, np.flatnonzero(of_most)):
+            student = facts.table.students[row]
+            found.append((row, number, _exempt_of_category(student, mine[0].category, int(count[row]), len(columns))))
+        for place, one in zip(columns, mine, strict=True):
+            if heaviest is not None and one.item.id == heaviest.id:
+                found += [
+                    (row, number, _exempt_of_heaviest(facts, facts.table.students[row], one))
+                    for row in map(int, np.flatnonzero(exempt[:, place]))
+                ]
+    yield from (one for _, _, one in sorted(found, key=lambda one: one[:2]))
 
 
 def _exempt_of_category(student: Student, category: Category, count: int, whole: int) -> Found:

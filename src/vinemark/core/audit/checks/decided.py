@@ -10,7 +10,6 @@ from vinemark.core.audit.finding import Facts, Found
 from vinemark.core.base.dates import day_words
 from vinemark.core.base.number import percent_text
 from vinemark.core.course.course import NO_VALUES, Settled, Student
-from vinemark.core.grade.codes import computed_code
 from vinemark.core.plan.plan import HUNDRED, Item
 from vinemark.core.plan.scale import sorted_scale
 
@@ -141,7 +140,7 @@ def settled_moved(facts: Facts) -> Iterator[Found]:
         return
     pairs = [
         (student, settled.grade if (settled := facts.course.settled.get(student.id)) else None,
-         computed_code(facts.course, student.id, facts.grades[student.id]))
+         facts.computed_codes[student.id])
         for student in facts.enrolled
     ]  # fmt: skip
     wrong = [n for n, (student, grade, computed) in enumerate(pairs) if grade and grade != computed]

@@ -3,6 +3,7 @@
 from collections.abc import Iterator, Sequence
 from datetime import timedelta
 from fractions import Fraction
+from itertools import pairwise
 from typing import NamedTuple
 
 from vinemark.core.audit.finding import Facts, FixFacts, Found
@@ -32,7 +33,7 @@ class Ranked(NamedTuple):
     """
 
     student: Student
-    rank: Fraction | int
+    rank: int
     percent: Fraction
     place: int
 
@@ -189,9 +190,15 @@ def order_broken(facts: Facts) -> Iterator[Found]:
     for settled in facts.settled_ranks.values():
         graded = [(student, rank, grades[student.id].percent) for student, rank in settled]
         mine = [Ranked(s, rank, p, (p.numerator << 40) // p.denominator) for s, rank, p in graded if p is not None]
-        for one, against in _against_the_order(mine):
+        for one, against in _against_the_order(mine) if _may_be_out_of_order(mine) else ():
             if _differs_from_computed(facts, one):
                 yield _out_of_order(facts, one, against)
+
+
+def _may_be_out_of_order(ranked: Sequence[Ranked]) -> bool:
+    """Whether any letter is lower than one of a percent that is not higher; told by whole numbers alone."""
+    rising = sorted([(row.place, row.rank) for row in ranked])
+    return any(later > earlier for (_, earlier), (_, later) in pairwise(rising))
 
 
 def _differs_from_computed(facts: Facts, student: Student) -> bool:

@@ -275,10 +275,11 @@ def zeros_of_one(facts: Facts) -> Iterator[Found]:
     hit: list[tuple[int, int]] = []
     named = [(category_id, mine) for category_id, mine in places.items() if len(mine) >= ZEROS]
     for number, (_, mine) in enumerate(named):
-        others = np.delete(cells, mine, axis=1)
-        counts, good = (others >= 0).sum(axis=1), (2 * others >= facts.table.unit).sum(axis=1)
-        rows = (cells[:, mine] == 0).all(axis=1) & (counts >= ZEROS) & (5 * good >= 4 * counts)
-        hit += [(int(row), number) for row in np.flatnonzero(rows)]
+        rows = np.flatnonzero((cells[:, mine] == 0).all(axis=1))
+        if len(rows):
+            others = np.delete(cells[rows], mine, axis=1)
+            counts, good = (others >= 0).sum(axis=1), (2 * others >= facts.table.unit).sum(axis=1)
+            hit += [(int(row), number) for row in rows[(counts >= ZEROS) & (5 * good >= 4 * counts)]]
     for row, number in sorted(hit):
         yield _zeros_of(facts, facts.table.students[row], *named[number])
 
