@@ -28,6 +28,10 @@ def pairs(text: str) -> list[tuple[str, str, str]]:
         ),
         ("10% is for keeping the studio in order.", [("keeping the studio in order", "10", "")]),
         ("the last ten percent is taking part in class.", [("taking part in class", "10", "")]),
+        (
+            "relief (15%) and a final edition in a process of your choice (25%)",
+            [("relief", "15", ""), ("final edition", "25", "")],
+        ),
         ("grading: pots 50%; kiln log 20%", [("pots", "50", ""), ("kiln log", "20", "")]),
     ],
 )

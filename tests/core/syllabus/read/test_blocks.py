@@ -2,7 +2,14 @@
 
 from fractions import Fraction
 
-from vinemark.core.syllabus.read.blocks import chosen, entry_points, points_of, points_totals, weights_of
+from vinemark.core.syllabus.read.blocks import (
+    chosen,
+    entry_points,
+    footnotes,
+    points_of,
+    points_totals,
+    weights_of,
+)
 from vinemark.core.syllabus.read.layout import Page
 from vinemark.core.syllabus.read.row_reading import RowReading
 from vinemark.core.syllabus.read.rows import entries
@@ -39,6 +46,21 @@ def test_the_grading_list_and_not_the_parts_of_one_paper() -> None:
         "# How the paper is judged\n\n- Content: 50%\n- Style: 30%\n- Sources: 20%\n"
     )  # fmt: skip
     assert names(text) == ["Homework", "Paper"]
+
+
+def test_the_parts_of_one_project_are_no_categories_and_those_of_the_exams_are() -> None:
+    """Arithmetic: 3 + 12 is 15, and 40 + 45 is 85."""
+    text = (
+        "Grading\n- Exams: 85%\n  - Midterm: 40%\n  - Final: 45%\n- Project: 15%\n  - proposal (3%)\n  - poster (12%)\n"
+    )
+    assert names(text) == ["Midterm", "Final", "Project"]
+
+
+def test_a_note_below_says_how_many_and_what_is_dropped() -> None:
+    page = Page("Grading\n- Lab reports*: 40%\n- Final: 60%\n\n* Eight reports, of which the best seven count.\n")
+    picked = chosen(page, entries(page, tables_of(page)))
+    assert footnotes(page, picked)
+    assert [(e.count, [d.best for d in e.drops]) for e in picked] == [(8, [7]), (None, [])]
 
 
 def test_a_subtotal_gives_way_to_what_it_is_made_of_and_a_total_is_no_category() -> None:

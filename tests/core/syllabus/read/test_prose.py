@@ -38,6 +38,16 @@ def test_one_and_some_of_the_work_spoken_of() -> None:
     assert weights("Labs are 80% of the grade. The other 20% is for the final exam.")[-1][0] == "final exam"
 
 
+def test_halves_and_quarters_of_it_and_a_rest_that_is_split() -> None:
+    """Arithmetic: 50 + 25 + 15 + 10 is 100."""
+    text = (
+        "Here is how I figure your grade. Half of it comes from four essays. A quarter comes from the final exam. "
+        "The rest is split between your garden journal (15%) and the discussions you lead (10%)."
+    )
+    found = [(name, whole) for name, whole, _ in weights(text) if whole is not None]
+    assert found == [("essays", 50), ("final exam", 25), ("garden journal", 15), ("discussions", 10)]
+
+
 def test_a_penalty_in_percent_is_no_weight() -> None:
     assert weights("A late report loses 10% per day.") == []
 

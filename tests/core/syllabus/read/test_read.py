@@ -65,3 +65,9 @@ def test_any_text_is_read_without_a_failure(text: str) -> None:
     found = syllabus_json(read_syllabus(text))
     assert found["format"] == "vine-mark-syllabus/1"
     assert all(0 <= line.start <= line.end <= len(text) for line in Page(text).lines)
+
+
+def test_the_lowest_of_two_works_in_one_sentence() -> None:
+    said = "Your lowest lab and lowest homework will be dropped."
+    read = read_syllabus(f"Grading\n\nLabs: 60%\nHomework: 30%\nFinal: 10%\n\n{said}\n")
+    assert [c.drop_lowest for c in read.categories] == [1, 1, 0]

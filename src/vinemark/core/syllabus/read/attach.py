@@ -396,10 +396,23 @@ def _before_bracket(text: str, names: Sequence[WorkName], amount: Amount, opened
     wider = _with_what(text, names, near[-1]) if near else None
     if wider is not None:
         options.append(_made(text, amount, wider, 41))
+    led = _led_by_article(text, names, opened)
+    if near and led and led is not near[-1] and not near[-1].known and OF_SOMETHING.search(text[: near[-1].start]):
+        options.append(_made(text, amount, led, 30))
     known = [p for p in names if p.known and p.end <= opened and not re.search(r"[(,;]", text[p.end : opened])]
     if known and not (near and near[-1].known):
         options.append(_made(text, amount, known[-1], 12))
     return options
+
+
+OF_SOMETHING = re.compile(r"\b(?:of|in|on|for|from|with|by|to) (?:an? |the |your |its |their )?$")
+FIRST_OF_ITEM = re.compile(r"(?:[,;:)]|\band\b) ?(?:and )?(?:an? |the |your |one )(?=[^,;:()]*$)")
+
+
+def _led_by_article(text: str, names: Sequence[WorkName], opened: int) -> WorkName | None:
+    """'And a final edition in a process of your choice (25%)': the name that the item begins with."""
+    first = FIRST_OF_ITEM.search(text, max(0, opened - 90), opened)
+    return next((p for p in names if first and p.start == first.end() and p.end <= opened), None)
 
 
 WITH = re.compile(r" (?:with|about)(?: an?| the| your)? ")

@@ -12,8 +12,15 @@ from functools import lru_cache
 from vinemark.core.plan.plan import HUNDRED
 from vinemark.core.syllabus.read.drops import find_drops
 from vinemark.core.syllabus.read.layout import Page, TextLine
-from vinemark.core.syllabus.read.normal import NOTE_SIGN, NUMBER, POINTS_WORD, value_of, whole
-from vinemark.core.syllabus.read.row_reading import A_NUMBER_OF, PART_WORDS, PENALTY_ROW, PER_ITEM, RowReading
+from vinemark.core.syllabus.read.normal import NOTE_SIGN, NUMBER, POINTS_WORD, phrase, value_of, whole
+from vinemark.core.syllabus.read.row_reading import (
+    A_NUMBER_OF,
+    PART_WORDS,
+    PENALTY_ROW,
+    PER_ITEM,
+    RowReading,
+    is_one_piece,
+)
 
 GRADE_WORDS = re.compile(
     r"\bgrad(?:e|es|ed|ing)\b|evaluat|assess|weight|\bpoints?\b|\bcount|\bmarks?\b|"
@@ -221,7 +228,7 @@ def _innermost(found: Sequence[RowReading]) -> list[RowReading]:
             (groups if members else kept).append(row)
             index += 1
             continue
-        if _adds_up(row, deeper) and not _mostly(deeper, PART_WORDS):
+        if _adds_up(row, deeper) and not _mostly(deeper, PART_WORDS) and not is_one_piece(row.name):
             kept += _innermost(deeper)
         else:
             kept.append(row)
@@ -276,13 +283,19 @@ def footnotes(page: Page, picked: Sequence[RowReading]) -> list[tuple[TextLine, 
     read: list[tuple[TextLine, RowReading]] = []
     for line in page.lines[last + 1 : last + 1 + FOOTNOTE_LINES]:
         led = FOOTNOTE.match(page.raw[line.start : line.end].strip())
-        drops = find_drops(page.flat[line.start : line.end]) if led else []
+        words = page.flat[line.start : line.end]
+        drops = find_drops(words) if led else []
         bearing = [entry for entry in picked if led and _bears(page, entry, led["sign"])]
         if drops and len(bearing) == 1 and not bearing[0].drops:
             bearing[0].drops = drops
-            bearing[0].count = bearing[0].count or drops[0].of
+            counted = COUNTED_FIRST.match(words)
+            bearing[0].count = bearing[0].count or drops[0].of or (whole(counted["n"]) if counted else None)
             read.append((line, bearing[0]))
     return read
+
+
+COUNTED_FIRST = phrase(r"\W{0,20}(?:there (?:are|will be) )?(?P<n>{number}) [a-z]{3,20}s\b")
+"""'* Eight reports, of which the best seven count'."""
 
 
 def _bears(page: Page, entry: RowReading, sign: str) -> bool:

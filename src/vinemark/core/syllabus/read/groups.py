@@ -5,16 +5,10 @@ from collections.abc import Iterator, Mapping, Sequence
 from vinemark.core.syllabus.read.blocks import points_of, weights_of
 from vinemark.core.syllabus.read.layout import Page, TextLine
 from vinemark.core.syllabus.read.naming import clean
-from vinemark.core.syllabus.read.row_reading import RowReading
+from vinemark.core.syllabus.read.row_reading import RowReading, is_one_piece
 from vinemark.core.syllabus.read.tables import TextTable
 
 FEWEST_MEMBERS = 2
-
-
-PIECES = frozenset(
-    ["project", "paper", "portfolio", "presentation", "report", "thesis", "capstone", "exhibition", "campaign", "study"]
-)
-"""What a group may be called that is one piece of work in parts: 'Team project', over its proposal and its report."""
 
 
 def with_groups(page: Page, tables: Sequence[TextTable], found: Sequence[RowReading]) -> list[RowReading]:
@@ -22,7 +16,7 @@ def with_groups(page: Page, tables: Sequence[TextTable], found: Sequence[RowRead
     rows = {row.line: row for row in found}
     numbers = {line.start: number for number, line in enumerate(page.lines)}
     groups = [group for table in tables for group in _groups_of(page, table, rows, numbers)]
-    parts = {part.line for group, parts in groups if group.name.lower().split()[-1] in PIECES for part in parts}
+    parts = {part.line for group, parts in groups if is_one_piece(group.name) for part in parts}
     kept = [row for row in found if row.line not in parts]
     return sorted([*kept, *(group for group, _ in groups)], key=lambda row: row.line)
 

@@ -48,7 +48,8 @@ STOP = _words(
     taken taking come comes came coming go goes went gone going account accounts accounting weigh weighs weighed
     weighted weighting form forms represent represents determine determines decide decides rest rests depend depends
     provide provides supply supplies yield yields constitute constitutes equal equals total totals totaling totalling
-    totaled sum sums comprise comprises consist consists include includes including receive receives complete
+    totaled split divided shared sum sums comprise comprises consist consists include includes including receive
+    receives complete
     completes keep keeps kept hold holds stand stands remain remains remaining left leave leaves become becomes
     write writes submit submits turn turns hand hands due assigned graded marked scored judged based decided
     covers cover held begins begin starts start ends end meets meet closes close opens finishes

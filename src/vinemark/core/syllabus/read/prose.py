@@ -264,8 +264,8 @@ def _of_text(page: Page, sentence: Sentence, topic: _Topic, block: int) -> Itera
 
 
 PART_OF_GRADE = re.compile(
-    r"\b(?:half|thirds?|quarters?|fifths?|sixths?|tenths?) of (?:the|your|my) (?:(?:course|final|overall|whole) "
-    r")?(?:grade|mark)\b"
+    r"\b(?:half|thirds?|quarters?|fifths?|sixths?|tenths?) of (?:it\b|(?:the|your|my) "
+    r"(?:(?:course|final|overall|whole) )?(?:grade|mark)\b)"
 )
 AMOUNT_SAID = re.compile(
     r"%|\bper ?cent|\bpct|\bpoint|\bpts?\b|\bmarks?\b|half|third|quarter|fourth|fifth|sixth|eighth|tenth|twelfth|"

@@ -351,7 +351,9 @@ class _Reader:
             for drop in find_drops(sentence.text) or (find_drops(sentence.asked) if sentence.question else []):
                 if self._in_row(sentence.start + drop.start):
                     continue
-                of_each = len(named) > 1 and OF_EACH.match(sentence.text, drop.end)
+                of_each = len(named) > 1 and (
+                    OF_EACH.match(sentence.text, drop.end) or BOTH_LOWEST.search(sentence.text, drop.start, drop.end)
+                )
                 one = self._dropped_from(sentence, drop.start, drop.end, near) or last
                 for category in named if of_each else [one] if one is not None else []:
                     self._take_drop(sentence, drop, category)
@@ -442,6 +444,8 @@ def _after_drops(category: SaidCategory) -> Fraction | None:
 
 OF_EACH = re.compile(r"(?: (?:score|grade|mark|one))? (?:of|in|from) (?:each|both|either)\b")
 """'One problem and one quiz, the lowest of each, do not count'."""
+BOTH_LOWEST = re.compile(r"\b(?:lowest|worst|weakest) [a-z -]{2,30},? and (?:the |your )?(?:lowest|worst|weakest)\b")
+"""'Your lowest lab and lowest homework will be dropped'."""
 LONGEST_EXTRA = 3
 LED_BY_EXTRA = re.compile(r"\W{0,6}(?:extra credit|bonus)\b")
 """'Bonus: enter the student map contest' tells what to do for it, and names nothing."""

@@ -79,3 +79,14 @@ class RowReading:
         if self.weight is not None and self.weight_each:
             return self.weight * (self.count or 1)
         return self.weight
+
+
+_PIECES = frozenset(
+    ["project", "paper", "portfolio", "presentation", "report", "thesis", "capstone", "exhibition", "campaign", "study"]
+)
+"""What a group may be called that is one piece of work in parts: 'Team project', over its proposal and its report."""
+
+
+def is_one_piece(name: str) -> bool:
+    """Whether a name is that of one piece of work, whatever parts are said of it."""
+    return name.lower().split()[-1:] != [] and name.lower().split()[-1] in _PIECES
