@@ -207,7 +207,7 @@ def _lines(text: str) -> list[TextLine]:
     return _without_labels(text, lines)
 
 
-DELIMITERS = re.compile(r" {0,3}:?-{2,60}:? {0,20}(?:\| {0,20}:?-{2,60}:? {0,20}){1,12}")
+DELIMITER_ROW = re.compile(r" {0,3}:?-{2,60}:? {0,20}(?:\| {0,20}:?-{2,60}:? {0,20}){1,12}")
 """The second line of a table in Markdown whose rows have no pipes at their ends."""
 
 
@@ -217,7 +217,7 @@ def _take_bare_pipes(text: str, lines: Sequence[TextLine]) -> None:
     Source: GitHub Flavored Markdown Spec 0.29, 4.10 (from memory).
     """
     for number, line in enumerate(lines):
-        if line.kind == "rule" and DELIMITERS.fullmatch(text, line.start, line.end):
+        if line.kind == "rule" and DELIMITER_ROW.fullmatch(text, line.start, line.end):
             below = takewhile(lambda one: one.kind != "blank" and "|" in text[one.start : one.end], lines[number + 1 :])
             for row in (*lines[max(0, number - 1) : number], *below):
                 if row.kind != "blank":
