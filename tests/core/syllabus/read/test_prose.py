@@ -85,6 +85,15 @@ def test_a_heading_names_work_whatever_its_words() -> None:
     assert [s.name for s in said_amounts(page)] == ["Field day"]
 
 
+def test_a_title_names_no_work_and_a_numbered_label_does() -> None:
+    title = (
+        "# PHIL 220 Logic and Argument\n\nThere are twelve problem sets. Together they count for 30% of the grade.\n"
+    )
+    assert [s.name for s in said_amounts(Page(title))] == ["Problem sets"]
+    label = "# Requirements\n\n(1) Field notebook.  Bring it along.\n    30% of the course grade.\n"
+    assert [s.name for s in said_amounts(Page(label))] == ["Field notebook"]
+
+
 def test_numbers_between_strokes_that_make_a_whole() -> None:
     found = said_strokes(Page("Grade: quizzes 10 / lab 40 / final 50 (percent).\n"))
     assert [(s.name, s.amount) for s in found] == [("Quizzes", 10), ("Lab", 40), ("Final", 50)]

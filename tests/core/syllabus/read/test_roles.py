@@ -32,6 +32,16 @@ def test_roles_follow_from_what_adds_up(table: str, of: dict[int, str]) -> None:
     assert roles(table) == of
 
 
+def test_a_column_of_dates_before_the_names() -> None:
+    table = (
+        "| Date | What is due | Worth |\n| Sept 18 | Video | 5% |\n| Oct. 2 | Report | 60% |\n| 12/11 | Exam | 35% |"
+    )
+    page = Page(table)
+    found = roles_of(page, tables_of(page)[0])
+    assert found is not None
+    assert (found.name, dict(found.of)) == (1, {2: "weight"})
+
+
 BARE = "| Exams, three | 450 |\n| Final exam | 330 |\n| Homework | 125 |\n| Quizzes | 95 |"
 
 

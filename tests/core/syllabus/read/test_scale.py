@@ -28,6 +28,13 @@ def scale(text: str) -> dict[str, Fraction]:
     return {row.letter: row.cutoff for row in found.rows} if found else {}
 
 
+def test_as_many_letters_as_numbers_between_strokes() -> None:
+    found = {"A": 93, "A-": 90, "B+": 87, "B": 83, "C": 70}
+    assert scale("Letters: 93/90/87/83/70 for A/A-/B+/B/C.") == found
+    assert scale("Letters: A / A- / B+ / B / C begin at 93 / 90 / 87 / 83 / 70.") == found
+    assert scale("Letters: 93/90/87/83 for A/A-/B+/B/C.") != found
+
+
 TENS = {"A": 90, "B": 80, "C": 70, "D": 60}
 
 

@@ -56,7 +56,7 @@ SECTION_KINDS: Sequence[tuple[SectionKind, str]] = (
     (
         "calendar",
         r"calendar|schedule|outline|time ?table|meetings?\b|week by week|weekly (?:plan|topics|work|reading)|"
-        r"topics|^(?:important |key |due )?dates\b|readings by|"
+        r"topics|^(?:important |key |due )?dates\b(?!.*\b(?:weights?|points|grades?)\b)|readings by|"
         r"^(?:the )?(?:\w+ by )?(?:weeks?|months?|days?)$",
     ),
     # 'Letter grades', 'Grading scale'

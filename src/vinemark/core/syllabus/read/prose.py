@@ -22,7 +22,7 @@ PENALTY = re.compile(
     r"for (?:each|every) day|"
     r"plagiar|cheat|attendance of|must attend|discount|\brounded|\brounding|\brounds? (?:up|down)|\bcut by\b|"
     r"reduc|halv|\bhalf[- ]credit|\bdocked?\b|subtract|"
-    r"\bcapped\b|\bpartial credit\b|\babsen(?:ce|t)|\btard"
+    r"\bcosts?\b(?! \$)|\bcapped\b|\bpartial credit\b|\babsen(?:ce|t)|\btard"
 )
 BOUND_BEFORE = re.compile(
     r"\b(?:at least|at most|no more than|no less than|more than|less than|fewer than|below|above|under|over|"
@@ -71,11 +71,14 @@ RUBRIC = re.compile(
     r"\bcriteri|\bof the credit\b|\bfor (?:style|content|grammar|accuracy|neatness|clarity|organi[sz]ation|"
     r"delivery|argument|evidence|method)\b"
 )
-RUN_IN = re.compile(r"^\W*(?:\d{1,2}(?:\.\d{1,2})?\.? {1,9})?(?P<label>[a-z][a-z0-9 &/'-]{2,40}?)(?:\.|:| -)\s")
+RUN_IN = re.compile(
+    r"^\W*(?:(?:\d{1,2}(?:\.\d{1,2})?[.)]?|[a-z][.)]) {1,9})?(?P<label>[a-z][a-z0-9 &/'-]{2,40}?)(?:\.|:| -)\s"
+)
 FORMULA = re.compile(r"(?:grade|mark|average|score|total) ?= ?(?=[(.\d])")
 FORMULA_TERM = re.compile(rf"(?P<percent>{NUMBER}{PERCENT_SIGN})|(?P<part>0?\.\d+)", re.I)
 LABEL_ONLY = re.compile(
-    r"^(?:this |the )?(?:class|course|semester|term|whole|sum)$|^(?:course |final |semester )?(?:points|"
+    r"^(?:this |the )?(?:class|course|semester|term|whole|sum)$|^(?:course |class |graded )?requirements?$|"
+    r"^(?:course |final |semester )?(?:points|"
     r"grad(?:es?|ing)|assessments?|evaluation|weights?|scoring|marks?|"
     r"breakdown)$"
 )
@@ -215,7 +218,7 @@ class _Topic:
         work = _work_of(label, self.glossary) if label else None
         if block.kind == "heading":
             self.in_parts = False
-            self.label = _work_of(words, self.glossary)
+            self.label = None if COURSE_CODE.search(words) else _work_of(words, self.glossary)
             self._start(self.label)
         elif work:
             self._start(work)
@@ -244,8 +247,12 @@ class _Topic:
         return self._named
 
 
+COURSE_CODE = re.compile(r"\b[a-z]{2,5}[ -]?\d{2,4}[a-z]?\b")
+"""'PHIL 220 Logic and argument' is the title, and names no work."""
+
+
 def _work_of(words: str, glossary: Collection[str]) -> str | None:
-    known = [p for p in phrases(words, glossary) if p.known]
+    known = [p for p in phrases(words, glossary) if p.known and not LABEL_ONLY.match(p.text)]
     return known[0].text if len(known) == 1 else None
 
 

@@ -1,6 +1,7 @@
 """A syllabus read: all facts with their places, from its text."""
 
 import re
+from bisect import bisect_left, bisect_right
 from collections.abc import Sequence
 from dataclasses import replace
 from fractions import Fraction
@@ -107,7 +108,7 @@ class _Reader:
         rows = [e for e in found if not self._in_scale(e.start, e.end)]
         picked = chosen(self.page, rows)
         said = [s for s in said_amounts(self.page) if not self._in_scale(s.start, s.end) and not s.extra]
-        said = self._with_kept(self._with_counts(said))
+        said = self._without_groups(self._with_kept(self._with_counts(said)))
         weights = said_formula(self.page) or said_strokes(self.page) or [s for s in said if s.unit == "weight"]
         listed = said_list(self.page, totals_of(self.page))
         self.points = points = listed or [s for s in said if s.unit == "points"]
@@ -146,6 +147,23 @@ class _Reader:
             return None
         kept = drop.best or said.count - drop.lowest
         return kept if 0 < kept < said.count else None
+
+    def _without_groups(self, said: Sequence[Said]) -> list[Said]:
+        """'Sixty percent comes from field work. Field work means three reports (15% each) and a plan (15%)': only what
+        the sentence about the group gives to its parts."""
+        sentences = self.page.sentences
+        starts, places = [s.start for s in sentences], [s.start for s in said]
+        kept = []
+        for one in said:
+            first = bisect_right(starts, one.start)
+            for about in sentences[first : first + NEAR_SENTENCES]:
+                inside = said[bisect_left(places, about.start) : bisect_left(places, about.end)]
+                parts = [part.whole or 0 for part in inside if part.unit == one.unit]
+                if len(parts) > 1 and sum(parts) == one.whole and about.text.startswith(one.name.lower()):
+                    break
+            else:
+                kept.append(one)
+        return kept
 
     def _worth(self, picked: Sequence[RowReading]) -> int:
         """How much the rows speak for themselves, on the scale of the sentences' sets."""

@@ -169,7 +169,11 @@ def _name_column(body: Sequence[Sequence[str]], headings: Sequence[str], numeric
         c for c in range(len(headings))
         if c not in numeric and 2 * sum(bool(re.search("[a-z]{2}", row[c])) for row in body) > len(body)
     ]  # fmt: skip
-    if not worded or HINTS["none"].search(headings[worded[0]]) or re.search(r"letter|^grade$", headings[worded[0]]):
+    dated = len(worded) > 1 and _of_dates([row[worded[0]] for row in body])
+    worded = worded[1:] if dated else worded
+    if not worded or re.search(r"letter|^grade$", headings[worded[0]]):
+        return None
+    if not dated and HINTS["none"].search(headings[worded[0]]):
         return None
     named = worded[:2] if len(worded) > 1 and worded[1] == worded[0] + 1 else worded[:1]
     columns = [[row[column] for row in body if row[column] and not is_total(row[column])] for column in named]
@@ -181,6 +185,18 @@ def _name_column(body: Sequence[Sequence[str]], headings: Sequence[str], numeric
         and not _mostly_remarks(body, named)
     )
     return named[1] if grouped else named[0]
+
+
+A_DATE = re.compile(
+    r"(?:(?:mon|tues?|wed(?:nes)?|thu(?:rs)?|fri|sat(?:ur)?|sun)(?:day)?\.?,? )?"
+    r"(?:(?:jan|feb|mar|apr|may|june?|july?|aug|sept?|oct|nov|dec)[a-z]{0,6}\.? \d{1,2}(?:(?:st|nd|rd|th)\b)?|"
+    r"\d{1,2}/\d{1,2})"
+)
+
+
+def _of_dates(cells: Sequence[str]) -> bool:
+    filled = [cell for cell in cells if cell and not is_total(cell)]
+    return bool(filled) and 3 * sum(A_DATE.fullmatch(cell.strip()) is not None for cell in filled) >= 2 * len(filled)
 
 
 def _mostly_remarks(body: Sequence[Sequence[str]], named: Sequence[int]) -> bool:

@@ -73,12 +73,13 @@ FOR_INSTANCE = re.compile(r"\b[Ff]or (?:instance|example)\b[^.;]{0,60} is an? [A
 
 
 def _read(page: Page, text: str, tables: Sequence[TextTable]) -> ReadScale | None:
-    tries = [*_of_tables(text, tables), *_of_regions(page, text), _plain_cutoffs(page)]
+    tries = [*_of_tables(text, tables), *_of_regions(page, text), _plain_cutoffs(page), *_between_strokes(text)]
     scored = [(_score(page, tried), -n, tried) for n, tried in enumerate(map(_falling, tries)) if _is_scale(tried)]
     if not scored:
         return None
     best = max(scored, key=lambda s: s[:2])[2]
     said = sum(pair.value.points for pair in best)
+    said *= 1 if any(pair.value.percent for pair in best) else len(best)
     points = max(pair.cutoff for pair in best) > MOST_PERCENT_CUTOFF or said * 2 > len(best)
     rows = [SaidRow(pair.letter, pair.cutoff) for pair in best]
     failing = _failing(page, rows, _spans(best))
@@ -269,6 +270,24 @@ def _plain_cutoffs(page: Page) -> list[Pair]:
             tokens = [Token(match.start(), match.end(), low=n) for n in numbers]
             return [Pair(a, t, t.start, t.end) for a, t in zip("ABCD", tokens, strict=True)]
     return []
+
+
+STROKE = r" {0,2}/ {0,2}"
+CUTOFFS = rf"(?P<numbers>(?<![\d/])\d{{2,3}}(?:\.\d)?(?:{STROKE}\d{{2,3}}(?:\.\d)?){{2,12}})"
+LETTERS = rf"(?P<letters>(?<![A-Za-z/])[A-F][+-]?(?:{STROKE}[A-F][+-]?){{2,12}})"
+BETWEEN_STROKES = [
+    re.compile(rf"{one}[^\d/]{{1,30}}?{other}(?![\w/])") for one, other in ((CUTOFFS, LETTERS), (LETTERS, CUTOFFS))
+]
+
+
+def _between_strokes(text: str) -> Iterator[list[Pair]]:
+    """'93/90/87 for A/A-/B+': as many letters as numbers."""
+    for pattern in BETWEEN_STROKES:
+        for found in pattern.finditer(text):
+            letters, numbers = (re.split(STROKE, found[name]) for name in ("letters", "numbers"))
+            if len(letters) == len(numbers):
+                tokens = [Token(found.start(), found.end(), low=Fraction(number)) for number in numbers]
+                yield [Pair(a, t, t.start, t.end) for a, t in zip(letters, tokens, strict=True)]
 
 
 # --- which set hangs together ---
