@@ -275,14 +275,13 @@ def _plain_cutoffs(page: Page) -> list[Pair]:
 STROKE = r" {0,2}/ {0,2}"
 CUTOFFS = rf"(?P<numbers>(?<![\d/])\d{{2,3}}(?:\.\d)?(?:{STROKE}\d{{2,3}}(?:\.\d)?){{2,12}})"
 LETTERS = rf"(?P<letters>(?<![A-Za-z/])[A-F][+-]?(?:{STROKE}[A-F][+-]?){{2,12}})"
-BETWEEN_STROKES = [
-    re.compile(rf"{one}[^\d/]{{1,30}}?{other}(?![\w/])") for one, other in ((CUTOFFS, LETTERS), (LETTERS, CUTOFFS))
-]
+CUTOFFS_FIRST = re.compile(rf"{CUTOFFS}[^\d/]{{1,30}}?{LETTERS}(?![\w/])")
+LETTERS_FIRST = re.compile(rf"{LETTERS}[^\d/]{{1,30}}?{CUTOFFS}(?![\w/])")
 
 
 def _between_strokes(text: str) -> Iterator[list[Pair]]:
     """'93/90/87 for A/A-/B+': as many letters as numbers."""
-    for pattern in BETWEEN_STROKES:
+    for pattern in (CUTOFFS_FIRST, LETTERS_FIRST):
         for found in pattern.finditer(text):
             letters, numbers = (re.split(STROKE, found[name]) for name in ("letters", "numbers"))
             if len(letters) == len(numbers):
