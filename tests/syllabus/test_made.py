@@ -40,7 +40,7 @@ def test_at_most_one_fact_in_a_hundred_is_invented() -> None:
 
 @pytest.mark.parametrize(("folder", "least"), [("syllabus", "0.98"), ("syllabus_by_hand", "0.97")])
 def test_whole_documents(folder: str, least: str) -> None:
-    """Source: the sample cases that come with the format, and twelve dozen documents written before they were read."""
+    """Source: the sample cases that come with the format, and three hundred documents written before they were read."""
     scores = []
     for gold in sorted((CASES / folder).glob("*.gold.json")):
         file = next(p for p in gold.parent.glob(gold.name.replace("gold.json", "*")) if not p.name.endswith(".json"))

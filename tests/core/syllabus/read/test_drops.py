@@ -21,6 +21,7 @@ NO_DROPS = (
     "the lowest laboratory report is not dropped",
     "i will drop the lowest brief if you have come to every class",
     "the lowest quiz is dropped provided you hand in all others",
+    "plus and minus are for the top and bottom three points of each range",
 )
 
 

@@ -209,10 +209,13 @@ def find_drops(text: str) -> list[Drop]:
     kept = [_kept(match) for way in KEPT for match in way.pattern.finditer(text)]
     kept += [drop for match in OF_SO_MANY.finditer(text) if _most_of(drop := _kept(match))]
     dropped = [_numbered(text, match) for way in DROPPED for match in way.pattern.finditer(text)]
-    found = [drop for drop in (*kept, *dropped, *_loose(text)) if not NOT_DROPPED.match(text, drop.start)]
+    every = (drop for drop in (*kept, *dropped, *_loose(text)) if not OF_A_RANGE.match(text, drop.end))
+    found = [drop for drop in every if not NOT_DROPPED.match(text, drop.start)]
     return _apart(found)
 
 
+OF_A_RANGE = re.compile(r" (?:percent(?:age)? )?points? (?:of|in) (?:each|every|the|an?) (?:range|band|letter|grade)\b")
+"""'Plus and minus for the top and bottom three points of each range'."""
 NOT_DROPPED = re.compile(
     r"[^.;,]{0,80}\b(?:not|never|n't|no longer) (?:be |get )?(?:dropped|discarded|thrown out|removed|excluded)\b"
 )

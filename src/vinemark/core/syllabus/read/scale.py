@@ -272,7 +272,7 @@ def _plain_cutoffs(page: Page) -> list[Pair]:
     return []
 
 
-STROKE = r" {0,2}/ {0,2}"
+STROKE = r"(?: {0,2}/ {0,2}|,? (?:and )?)"
 CUTOFFS = rf"(?P<numbers>(?<![\d/])\d{{2,3}}(?:\.\d)?(?:{STROKE}\d{{2,3}}(?:\.\d)?){{2,12}})"
 LETTERS = rf"(?P<letters>(?<![A-Za-z/])[A-F][+-]?(?:{STROKE}[A-F][+-]?){{2,12}})"
 CUTOFFS_FIRST = re.compile(rf"{CUTOFFS}[^\d/]{{1,30}}?{LETTERS}(?![\w/])")
