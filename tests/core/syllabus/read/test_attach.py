@@ -32,6 +32,7 @@ def pairs(text: str) -> list[tuple[str, str, str]]:
             "relief (15%) and a final edition in a process of your choice (25%)",
             [("relief", "15", ""), ("final edition", "25", "")],
         ),
+        ("and the final practical, in which you key out ten unknown plants, 25%.", [("final practical", "25", "")]),
         ("grading: pots 50%; kiln log 20%", [("pots", "50", ""), ("kiln log", "20", "")]),
     ],
 )

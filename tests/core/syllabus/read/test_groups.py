@@ -29,3 +29,12 @@ def test_the_members_of_a_group_of_several_works_stay() -> None:
 def test_a_bare_row_without_figures_below_it_is_no_group() -> None:
     text = "Essays            20%\nTeam project\nFinal exam        80%\n"
     assert worth(text) == [("Essays", 20), ("Final exam", 80)]
+
+
+def test_an_item_that_is_one_piece_of_work_over_its_parts() -> None:
+    """Arithmetic: 5 + 10 + 20 is 35."""
+    text = "- Essays: 65%\n- Interview project\n  - Guide: 5%\n  - Transcript: 10%\n  - Analysis: 20%\n"
+    assert worth(text) == [("Essays", 65), ("Interview project", 35)]
+    assert [name for name, _ in worth(text.replace("Interview project", "Laboratory"))] == [
+        "Essays", "Guide", "Transcript", "Analysis",
+    ]  # fmt: skip

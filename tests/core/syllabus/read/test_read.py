@@ -71,3 +71,9 @@ def test_the_lowest_of_two_works_in_one_sentence() -> None:
     said = "Your lowest lab and lowest homework will be dropped."
     read = read_syllabus(f"Grading\n\nLabs: 60%\nHomework: 30%\nFinal: 10%\n\n{said}\n")
     assert [c.drop_lowest for c in read.categories] == [1, 1, 0]
+
+
+def test_sentences_that_make_a_whole_win_over_the_few_that_look_like_rows() -> None:
+    said = "*Journals.* One page on each of 12 films. Together: 40%.\n\n*Essay.* Five pages. 35%.\n\n*Talking.* 25%.\n"
+    read = read_syllabus(f"# Film\n\n#### What you hand in\n\n{said}")
+    assert [(c.name, c.weight) for c in read.categories] == [("Journals", 40), ("Essay", 35), ("Talking", 25)]

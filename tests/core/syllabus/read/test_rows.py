@@ -56,3 +56,8 @@ def test_a_range_of_items_is_counted() -> None:
     assert [(row.name, row.count) for row in read("Quizzes 5-8: 10%\nWeeks 1-4: 20%\nQuiz 4: 5%")] == [
         ("Quizzes 5-8", 4), ("Quiz 4", None),
     ]  # fmt: skip
+
+
+def test_a_rule_for_what_is_late_is_no_row() -> None:
+    page = Page("Grading\n\nProfile: 40 points\nStory: 60 points\nA story that is late by a day starts at 90 percent\n")
+    assert [row.name for row in entries(page, tables_of(page))] == ["Profile", "Story"]

@@ -36,6 +36,11 @@ def test_as_many_letters_as_numbers_between_strokes() -> None:
     assert scale("Letters: 93/90/87/83 for A/A-/B+/B/C.") != found
 
 
+def test_a_number_beside_a_letter_that_is_not_given() -> None:
+    text = "Write 1500 words. A+ is not given. A 90, B 80, C 70, D 60."
+    assert scale(text) == TENS
+
+
 TENS = {"A": 90, "B": 80, "C": 70, "D": 60}
 
 

@@ -321,7 +321,7 @@ def _left(text: str, names: Sequence[WorkName], amount: Amount, edge: int, alone
 
 OF_THIS = re.compile(r"(?<=\bgrade )(?:for|in|of) (?:this|the|our|my) [a-z]+(?= (?:is|consists|comes|has|will)\b)")
 """'The grade for this seminar is': what all of it is of."""
-RELATIVE = re.compile(r", (?:which|who|whom|whose|where)\b[^,;.:()\d]{3,60},(?= )")
+RELATIVE = re.compile(r", (?:(?:in|on|for|with|at|of) )?(?:which|who|whom|whose|where)\b[^,;.:()\d]{3,60},(?= )")
 """'Cleaning duty, which everybody has once, is worth': what is said by the way."""
 NO_MEASURE = frozenset(["credit", "toward", "towards", "overall", "altogether", "total"])
 

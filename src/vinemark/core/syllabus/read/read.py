@@ -118,7 +118,7 @@ class _Reader:
             in_weights = max(in_weights, second_look(weights), key=lambda found: (found.complete, found.worth))
         wholes = [found.worth for found in (in_weights, in_points) if found.complete]
         sure = len(picked) >= SEVERAL and self._adds_up(picked)
-        lone = len(picked) == 1 and bool(wholes)
+        lone = (len(picked) == 1 and bool(wholes)) or (not sure and _covers(in_weights, picked))
         sure = sure or (len(picked) >= SEVERAL and not in_weights.complete and _is_part(in_points, picked))
         if picked and not lone and (sure or self._worth(picked) >= max(wholes, default=0)):
             self._take_rows(rows, picked)
@@ -445,6 +445,12 @@ class _Reader:
 
     def _is_read(self, sentence: Sentence) -> bool:
         return any(c.start < sentence.end and sentence.start < c.end for c in self.reading.clauses)
+
+
+def _covers(found: BestSet, picked: Sequence[RowReading]) -> bool:
+    """Whether sentences make a whole of all rows, and of more beside them."""
+    said = {(s.name.lower(), s.whole) for s in found.said}
+    return found.complete and len(said) > len(picked) and all((e.name.lower(), e.worth) in said for e in picked)
 
 
 def _within(place: int, spans: Sequence[tuple[int, int]]) -> bool:

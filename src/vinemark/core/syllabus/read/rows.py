@@ -161,8 +161,15 @@ def _beside_label(table: TextTable) -> TextTable | None:
 FEWEST_BESIDE = 3
 
 
+IS_LATE = re.compile(
+    r"\b(?:is|are|comes?|(?:handed|turned) in) (?:up to |more than |\d+ days? )?(?:late|overdue|past due)\b"
+)
+"""'A story that is late by a day starts at 90 percent' is a rule, and no work."""
+
+
 def _entry(page: Page, line: TextLine, number: int) -> RowReading | None:
-    made = _from_line(page, line, number)
+    late = line.kind == "text" and IS_LATE.search(page.flat, line.start, line.end)
+    made = None if late else _from_line(page, line, number)
     return made if made is not None and _is_entry(made) else None
 
 

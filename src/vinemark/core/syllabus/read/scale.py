@@ -27,6 +27,7 @@ PLAIN_CUTOFFS = re.compile(
 )
 SCALE_WORDS = re.compile(r"scale|letter|grade|cut ?-?offs?|straight|standard|\blines\b|\ba ?/ ?b ?/ ?c\b")
 LEAST_LETTERS = 3
+FARTHEST_STEP = 2
 MOST_PERCENT_CUTOFF = 110
 JUST_BEFORE = 25
 NEAR_LETTER = 90
@@ -299,7 +300,10 @@ def _falling(pairs: Sequence[Pair]) -> list[Pair]:
     for n, pair in enumerate(ranked):
         before = [b for b in best[:n] if b[-1].letter != pair.letter and b[-1].cutoff > pair.cutoff]
         best.append([*max(before, key=_weight, default=[]), pair])
-    return max(best, key=_weight, default=[])
+    found = max(best, key=_weight, default=[])
+    # 'A+ is not given. A 93': the number beside the first letter is that of something else.
+    alone = len(found) > LEAST_LETTERS and found[0].cutoff > FARTHEST_STEP * found[1].cutoff
+    return found[1:] if alone else found
 
 
 def _weight(pairs: Sequence[Pair]) -> int:
