@@ -85,6 +85,11 @@ def test_a_heading_names_work_whatever_its_words() -> None:
     assert [s.name for s in said_amounts(page)] == ["Field day"]
 
 
+def test_an_item_speaks_of_what_it_begins_with() -> None:
+    text = "# Work for the course\n\n- A walking-tour map that you make. This is 20% of your grade.\n"
+    assert [(s.name, s.whole) for s in said_amounts(Page(text))] == [("Walking-tour map", 20)]
+
+
 def test_a_title_names_no_work_and_a_numbered_label_does() -> None:
     title = (
         "# PHIL 220 Logic and Argument\n\nThere are twelve problem sets. Together they count for 30% of the grade.\n"

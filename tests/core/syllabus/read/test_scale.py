@@ -33,6 +33,7 @@ def test_as_many_letters_as_numbers_between_strokes() -> None:
     assert scale("Letters: 93/90/87/83/70 for A/A-/B+/B/C.") == found
     assert scale("Letters: A / A- / B+ / B / C begin at 93 / 90 / 87 / 83 / 70.") == found
     assert scale("Letters: 90, 80, 70 and 60 percent for A, B, C and D.") == TENS
+    assert scale("93-90-87-83-70 are the lower limits of A, A-, B+, B and C.") == found
     assert scale("Letters: 93/90/87/83 for A/A-/B+/B/C.") != found
 
 

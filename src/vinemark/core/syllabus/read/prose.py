@@ -78,6 +78,7 @@ FORMULA = re.compile(r"(?:grade|mark|average|score|total) ?= ?(?=[(.\d])")
 FORMULA_TERM = re.compile(rf"(?P<percent>{NUMBER}{PERCENT_SIGN})|(?P<part>0?\.\d+)", re.I)
 LABEL_ONLY = re.compile(
     r"^(?:this |the )?(?:class|course|semester|term|whole|sum)$|^(?:course |class |graded )?requirements?$|"
+    r"^(?:the |your |course )?work (?:for|in|of) (?:the|this) (?:course|class)$|"
     r"^(?:course |final |semester )?(?:points|"
     r"grad(?:es?|ing)|assessments?|evaluation|weights?|scoring|marks?|"
     r"breakdown)$"
@@ -197,6 +198,13 @@ NOT_WORK = frozenset(
 )
 
 
+OPENING_NAME = re.compile(
+    r"^\W*(?:\d{1,2}[.)] {1,4})?(?:(?:an?|the|your|one|two|three|four|five|six) )?"
+    r"(?P<name>[a-z][a-z-]{2,15}(?: [a-z-]{3,15}){0,2}?)(?= (?:that|which|of|to|on|in|with|by|from|for|about)\b|[,.(])"
+)
+"""'A walking-tour map that you make with a partner. This is 20% of your grade.'"""
+
+
 class _Topic:
     """What a pronoun of the next sentence would stand for: the work named last, or that of the label or heading."""
 
@@ -222,6 +230,8 @@ class _Topic:
             self._start(self.label)
         elif work:
             self._start(work)
+        elif block.kind == "item" and (opening := OPENING_NAME.match(words)) and not label:
+            self._start(opening["name"])
         elif self.label and block.kind == "sentence":
             self._start(self.label)
 

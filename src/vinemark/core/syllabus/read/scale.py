@@ -274,7 +274,8 @@ def _plain_cutoffs(page: Page) -> list[Pair]:
 
 
 STROKE = r"(?: {0,2}/ {0,2}|,? (?:and )?)"
-CUTOFFS = rf"(?P<numbers>(?<![\d/])\d{{2,3}}(?:\.\d)?(?:{STROKE}\d{{2,3}}(?:\.\d)?){{2,12}})"
+NUMBER_STROKE = r"(?: {0,2}[/-] {0,2}|,? (?:and )?)"
+CUTOFFS = rf"(?P<numbers>(?<![\d/-])\d{{2,3}}(?:\.\d)?(?:{NUMBER_STROKE}\d{{2,3}}(?:\.\d)?){{2,12}})"
 LETTERS = rf"(?P<letters>(?<![A-Za-z/])[A-F][+-]?(?:{STROKE}[A-F][+-]?){{2,12}})"
 CUTOFFS_FIRST = re.compile(rf"{CUTOFFS}[^\d/]{{1,30}}?{LETTERS}(?![\w/])")
 LETTERS_FIRST = re.compile(rf"{LETTERS}[^\d/]{{1,30}}?{CUTOFFS}(?![\w/])")
@@ -284,7 +285,7 @@ def _between_strokes(text: str) -> Iterator[list[Pair]]:
     """'93/90/87 for A/A-/B+': as many letters as numbers."""
     for pattern in (CUTOFFS_FIRST, LETTERS_FIRST):
         for found in pattern.finditer(text):
-            letters, numbers = (re.split(STROKE, found[name]) for name in ("letters", "numbers"))
+            letters, numbers = re.split(STROKE, found["letters"]), re.split(NUMBER_STROKE, found["numbers"])
             if len(letters) == len(numbers):
                 tokens = [Token(found.start(), found.end(), low=Fraction(number)) for number in numbers]
                 yield [Pair(a, t, t.start, t.end) for a, t in zip(letters, tokens, strict=True)]
