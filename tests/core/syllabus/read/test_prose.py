@@ -85,6 +85,13 @@ def test_a_heading_names_work_whatever_its_words() -> None:
     assert [s.name for s in said_amounts(page)] == ["Field day"]
 
 
+def test_what_describes_a_bold_label_is_no_name_and_a_date_is_none() -> None:
+    label = "# Grades\n\n**Midterm** - short answers, 40% of the grade\n\n**Final** - essays, 60% of the grade\n"
+    assert [s.name.lower() for s in said_amounts(Page(label))] == ["midterm", "final"]
+    dated = "# Grades\n\n### Exam\n\nNovember 18. (20%)\n"
+    assert [s.name.lower() for s in said_amounts(Page(dated))] == ["exam"]
+
+
 def test_an_item_speaks_of_what_it_begins_with() -> None:
     text = "# Work for the course\n\n- A walking-tour map that you make. This is 20% of your grade.\n"
     assert [(s.name, s.whole) for s in said_amounts(Page(text))] == [("Walking-tour map", 20)]

@@ -15,6 +15,7 @@ from vinemark.core.syllabus.read.lexicon import is_stop, is_work
 from vinemark.core.syllabus.read.mentions import BRACKETED, OF_GRADE, POINTS_SAID, Amount, amounts, phrases
 from vinemark.core.syllabus.read.naming import clean, is_extra
 from vinemark.core.syllabus.read.normal import NUMBER, PERCENT_SIGN, POINTS_WORD, phrase, value_of, whole
+from vinemark.core.syllabus.read.row_reading import NOT_NAME
 
 PENALTY = re.compile(
     r"\blate\b(?! in the)|\blowers\b|\bloses?\b|\blost\b|penalt|deduct|\btak(?:e|en|es) off\b|\boff\b|\bper day\b|\ba "
@@ -141,7 +142,7 @@ def glossary_of(page: Page) -> frozenset[str]:
         bold = page.bold_lead(block.start, block.end) if block.kind != "row" else None
         label = RUN_IN.match(words) if block.kind != "heading" and not bold else None
         name = clean(words if block.kind == "heading" else bold or (label["label"] if label else "")).text.lower()
-        if name.split()[0:1] and name.split()[0].strip(".") in TITLES_OF_PEOPLE:
+        if NOT_NAME.match(name) or name.partition(" ")[0].strip(".") in TITLES_OF_PEOPLE:
             continue
         if label and any(is_stop(word) and word not in JOINING for word in name.split()):
             continue
@@ -213,6 +214,7 @@ class _Topic:
         self.label: str | None = None
         self.in_points = False
         self.in_parts = False
+        self.bold = False
         self.spoken_of: str | None = None
         self._named: tuple[str | None, int | None] = (None, None)
         self._heard: list[Sentence] = []
@@ -222,8 +224,9 @@ class _Topic:
         words = page.flat[block.start : block.end]
         led = RUN_IN.match(words) if block.kind not in {"heading", "row"} else None
         bold = page.bold_lead(block.start, block.end) if block.kind not in {"heading", "row"} else None
-        label = bold or (led["label"] if led else None)
+        label = bold or (led["label"] if led and not NOT_NAME.match(led["label"]) else None)
         work = _work_of(label, self.glossary) if label else None
+        self.bold = bool(bold and work)
         if block.kind == "heading":
             self.in_parts = False
             self.label = None if COURSE_CODE.search(words) else _work_of(words, self.glossary)
@@ -304,7 +307,12 @@ def _said(page: Page, sentence: Sentence, one: Joined, topic: _Topic, block: int
         name, count, begin, end = which.name, which.number, min(which.start, amount.start), amount.end
     elif item:
         name, count, begin, end = str(topic.spoken_of), one.count, 0, amount.end
-    elif one.phrase is not None and not (topic.label and not one.phrase.known and block_label(topic, sentence)):
+    elif (
+        one.phrase is not None
+        and not (topic.label and not one.phrase.known and block_label(topic, sentence))
+        and not (topic.bold and topic.spoken_of and not one.each and _described(page, sentence, one, topic))
+        and not NOT_NAME.match(one.phrase.text)
+    ):
         place = sentence.start + one.phrase.start
         name, count = (
             page.text[place : sentence.start + one.phrase.end],
@@ -330,6 +338,16 @@ def _said(page: Page, sentence: Sentence, one: Joined, topic: _Topic, block: int
         is_extra(sentence.text), score, amount.rest, amount.unit, block, one.total,
         topic.label or topic.named()[0] or "",
     )  # fmt: skip
+
+
+def _described(page: Page, sentence: Sentence, one: Joined, topic: _Topic) -> bool:
+    """'**Final** - essays, 30% of the grade': what stands between the label of a block and its one amount."""
+    label = str(topic.spoken_of)
+    if one.phrase is None or label in one.phrase.text or len(amounts(sentence.text)) > 1:
+        return False
+    return (
+        re.fullmatch(rf"\W*{re.escape(label)}\W{{0,4}}(?: - |: )[^.;:]*", sentence.text[: one.phrase.start]) is not None
+    )
 
 
 def _counted_beside(sentence: Sentence, one: Joined, topic: _Topic) -> int | None:
