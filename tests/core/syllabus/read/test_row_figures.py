@@ -25,6 +25,7 @@ def read(text: str) -> list[RowReading]:
         ("- News reports: two, 25 points each (50)", 50, 25, 2),
         ("- Homework: 13 sets at 10 points; the best 10 count (100)", 100, 10, 13),
         ("3 exams @ 100 points (the lowest does not count) . 200", 200, 100, 3),
+        ("   Pre-lab quizzes      12 x  5 =  60", 60, 5, 12),
         ("- Campaign: plan (50), materials (50), talk (50), 150 points", 150, None, None),
     ],
 )

@@ -37,7 +37,7 @@ LEADER = re.compile(
     r"(?<!\s)\s*(?:\.(?: ?\.){3,}|(?<=\s)\.(?: ?\.){2}|(?<= )\.{1,2}(?= \d{1,4}(?:\.\d+)? ?(?:%|points|pts)?$)|"
     r"_{3,}|-{4,})\s*"
 )
-GAP = re.compile(r"\t+\s*| {3,}|(?<![.!?:@]) {2}(?=\S)")
+GAP = re.compile(r"\t+\s*|(?<! x)(?<! =) {3,}|(?<! x)(?<! =)(?<![.!?:@]) {2}(?=\S)")
 ABBREVIATIONS = re.compile(
     r"(?:\b(?:dr|mr|ms|mrs|prof|st|vs|etc|e\.g|i\.e|approx|pts?|pct|no|nos|max|min|incl|ca|cf|ch|sec|p|pp|ext|dept|"
     r"a\.m|p\.m|jan|feb|mar|apr|jun|jul|aug|sept?|oct|nov|dec|mon|tue|wed|thu|fri|bldg|rm)|\b[a-z])\.$"

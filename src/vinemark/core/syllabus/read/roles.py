@@ -46,7 +46,7 @@ FIGURE = re.compile(
 )
 UNIT_WORDS = re.compile(r"\b(?:points?|pts|marks?|percent|each|apiece|times|at|of|total)\b")
 SPOKEN_COUNTS = {"once": Fraction(1), "one time": Fraction(1), "twice": Fraction(2)}
-PRODUCT = re.compile(rf"({NUMBER}) ?(?:x|@|at|of|times|\*) ?({NUMBER})")
+PRODUCT = re.compile(rf"({NUMBER}) ?(?:x|@|at|of|times|\*) {{0,3}}({NUMBER})")
 
 
 class CellFigure(NamedTuple):

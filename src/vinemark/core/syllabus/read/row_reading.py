@@ -29,7 +29,7 @@ PART_WORDS = re.compile(
     r"\boutline\b|content|delivery|grammar|clarity"
 )
 TIMES = phrase(
-    r"(?P<n>{number}) ?(?:[a-z-]+ )?(?:x|@|at|of|times|\*) ?(?P<each>{number})(?: ?(?:points?|"
+    r"(?P<n>{number}) ?(?:[a-z-]+ )?(?:x|@|at|of|times|\*) {0,3}(?P<each>{number})(?: ?(?:points?|"
     r"pts?\.?|marks?))?(?: (?:each|apiece))?"
 )
 PER_ITEM = phrase(
