@@ -307,12 +307,7 @@ def _said(page: Page, sentence: Sentence, one: Joined, topic: _Topic, block: int
         name, count, begin, end = which.name, which.number, min(which.start, amount.start), amount.end
     elif item:
         name, count, begin, end = str(topic.spoken_of), one.count, 0, amount.end
-    elif (
-        one.phrase is not None
-        and not (topic.label and not one.phrase.known and block_label(topic, sentence))
-        and not (topic.bold and topic.spoken_of and not one.each and _described(page, sentence, one, topic))
-        and not NOT_NAME.match(one.phrase.text)
-    ):
+    elif one.phrase is not None and _names_itself(sentence, one, topic):
         place = sentence.start + one.phrase.start
         name, count = (
             page.text[place : sentence.start + one.phrase.end],
@@ -340,14 +335,25 @@ def _said(page: Page, sentence: Sentence, one: Joined, topic: _Topic, block: int
     )  # fmt: skip
 
 
-def _described(page: Page, sentence: Sentence, one: Joined, topic: _Topic) -> bool:
+def _names_itself(sentence: Sentence, one: Joined, topic: _Topic) -> bool:
+    """Whether the words beside an amount name its work, and not the label or heading above."""
+    if one.phrase is None or NOT_NAME.match(one.phrase.text):
+        return False
+    if topic.label and not one.phrase.known and block_label(topic, sentence):
+        return False
+    return one.each or not (topic.bold and topic.spoken_of and _is_described(sentence, one, topic.spoken_of))
+
+
+def _is_described(sentence: Sentence, one: Joined, label: str) -> bool:
     """'**Final** - essays, 30% of the grade': what stands between the label of a block and its one amount."""
-    label = str(topic.spoken_of)
     if one.phrase is None or label in one.phrase.text or len(amounts(sentence.text)) > 1:
         return False
-    return (
-        re.fullmatch(rf"\W*{re.escape(label)}\W{{0,4}}(?: - |: )[^.;:]*", sentence.text[: one.phrase.start]) is not None
-    )
+    before = sentence.text[: one.phrase.start].lstrip(" *_")
+    behind = before.removeprefix(label)
+    return behind != before and AFTER_LABEL.fullmatch(behind) is not None
+
+
+AFTER_LABEL = re.compile(r"\W{0,4}(?: -|:) [^.;:]*")
 
 
 def _counted_beside(sentence: Sentence, one: Joined, topic: _Topic) -> int | None:
