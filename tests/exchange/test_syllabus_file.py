@@ -242,6 +242,26 @@ zero. The final exam is worth the other
     assert "There is no rounding of any average at\nall." in text
 
 
+@pytest.mark.parametrize("drawn", [True, False])
+def test_a_box_with_a_frame_stands_before_the_text_beside_it(drawn: bool) -> None:
+    stream = io.BytesIO()
+    canvas = Canvas(stream, pagesize=letter)
+    text = "We look at air and water with as|little mathematics as we can.|Each of you takes part in one|of the two debates."
+    box = "Grades|Worksheets 20%|Exams 40%|Final 40%"
+    for x, lines in ((50, text), (330, box)):
+        for number, line in enumerate(lines.split("|")):
+            canvas.drawString(x, 700 - 14 * number, line)
+    if drawn:
+        canvas.rect(322, 650, 150, 64)
+    canvas.save()
+    read = read_text("a.pdf", stream.getvalue())
+    assert {word for part in (text, box) for word in part.replace("|", " ").split()} == set(
+        read.replace("|", " ").split()
+    )
+    assert ("as\nlittle mathematics" in read) is drawn
+    assert [c.name for c in read_syllabus(read).categories] == ["Worksheets", "Exams", "Final"] or not drawn
+
+
 @pytest.mark.parametrize("beside", [[], [("beside", 450, 606)]])
 def test_no_word_of_a_page_is_lost_where_lines_around_cells_are_incomplete(beside: list[tuple[str, int, int]]) -> None:
     """Words beside a table, between its cells, and where a cell's lines are missing."""

@@ -65,8 +65,6 @@ MAKING: Final = Limits(600, 900, 2000 * 1024 * 1024, 500 * 1024 * 1024, 4 * ANSW
 _P = ParamSpec("_P")
 _T = TypeVar("_T")
 
-_Forked = ForkServerProcess | ForkProcess
-
 _log = logging.getLogger(__name__)
 _forks: ForkServerContext | ForkContext = multiprocessing.get_context("forkserver")
 _forks.set_forkserver_preload(["vinemark.exchange.readers", "vinemark.exchange.makers"])

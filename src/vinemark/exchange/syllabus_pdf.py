@@ -52,12 +52,12 @@ def _pdf_page(page: Any) -> str:
     parts: list[str] = []
     for table in ruled_tables(page, words):
         parts.append(_flow([word for word in words if height_of(word) < table.box[1]], float(page.width)))
-        if table.arranges:
+        if table.arranges or table.stands_beside:
             parts += [_pdf_lines(cell) for cell in table.cells()]
         else:
             rows = (bar_row([text.replace("|", "/") for text in texts]) for texts in table.texts())
             parts.append("\n".join(line for row in rows for line in row))
-        words = [word for word in words if height_of(word) > table.box[3]]
+        words = table.leaves(words)
     parts.append(_flow(words, float(page.width)))
     return "\n\n".join(part for part in parts if part)
 

@@ -13,6 +13,7 @@ MOST_LINES_DRAWN = 3_000
 """A page with more of them is a drawing."""
 MOST_CROSSINGS = 4_000
 SEVERAL_LINES = 3
+MOST_BOXES = 50
 A_HAIR = 2.0
 
 
@@ -27,6 +28,17 @@ class RuledTable(NamedTuple):
     def arranges(self) -> bool:
         """Whether it only arranges the page: a cell holds several lines that were broken on purpose."""
         return any(_breaks(cell) >= SEVERAL_LINES for row in self.rows for cell in row)
+
+    @property
+    def stands_beside(self) -> bool:
+        """Whether it is a box of one cell, with the running text beside it."""
+        return len(self.rows) == 1 and len(self.rows[0]) == 1
+
+    def leaves(self, words: Sequence[Word]) -> list[Word]:
+        """The words that come after it: those below, and those beside a box."""
+        held = {id(word) for cell in self.cells() for word in cell} if self.stands_beside else set()
+        top = self.box[1] if self.stands_beside else self.box[3]
+        return [word for word in words if height_of(word) > top and id(word) not in held]
 
     def texts(self) -> Iterator[list[str]]:
         """The rows as text; a line of its own in a cell is told from the one above it."""
@@ -63,8 +75,14 @@ def ruled_tables(page: Any, words: Sequence[Word]) -> list[RuledTable]:
     """The tables of a page that hold every word at their height, from the top down."""
     if len(page.lines) + len(page.rects) + len(page.curves) > MOST_LINES_DRAWN or _crossings(page) > MOST_CROSSINGS:
         return []
-    found = [_filled(table, words) for table in page.find_tables()]
-    return sorted((table for table in found if table is not None), key=lambda table: table.box[1])
+    filled = [_filled(table, words) for table in page.find_tables()]
+    found = [table for table in filled if table is not None]
+    for rect in page.rects[:MOST_BOXES]:
+        bounds = (float(rect["x0"]), float(rect["top"]), float(rect["x1"]), float(rect["bottom"]))
+        alone = all(table.box[3] < bounds[1] or bounds[3] < table.box[1] for table in found)
+        box = _box(bounds, words) if alone else None
+        found += [box] if box is not None else []
+    return sorted(found, key=lambda table: table.box[1])
 
 
 def _crossings(page: Any) -> int:
@@ -87,6 +105,15 @@ def _filled(table: Any, words: Sequence[Word]) -> RuledTable | None:
         filled.append([lines.get(cell, []) for cell in (_cell_at(table.cells, x, y) for x in columns)])
     held = {id(word) for row in filled for cell in row for line in cell for word in line}
     return RuledTable(table.bbox, filled) if held and all(id(word) in held for word in inner) else None
+
+
+def _box(bounds: Bounds, words: Sequence[Word]) -> RuledTable | None:
+    """A box with lines of its own beside running text; None where it holds a line or two, or nothing stands beside."""
+    inner = [word for word in words if bounds[1] <= height_of(word) <= bounds[3]]
+    lines = word_rows([word for word in inner if _in(bounds, word)])
+    beside = word_rows([word for word in inner if not _in(bounds, word)])
+    cut = any(word["x0"] < edge < word["x1"] for word in inner for edge in (bounds[0], bounds[2]))
+    return None if cut or min(len(lines), len(beside)) < SEVERAL_LINES else RuledTable(bounds, [[lines]])
 
 
 def _middle(cells: Sequence[Bounds | None]) -> float:

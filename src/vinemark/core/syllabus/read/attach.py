@@ -397,7 +397,8 @@ def _before_bracket(text: str, names: Sequence[WorkName], amount: Amount, opened
     if wider is not None:
         options.append(_made(text, amount, wider, 41))
     led = _led_by_article(text, names, opened)
-    if near and led and led is not near[-1] and not near[-1].known and OF_SOMETHING.search(text[: near[-1].start]):
+    before = text[max(0, near[-1].start - 20) : near[-1].start] if near else ""
+    if near and led and led is not near[-1] and not near[-1].known and OF_SOMETHING.search(before):
         options.append(_made(text, amount, led, 30))
     known = [p for p in names if p.known and p.end <= opened and not re.search(r"[(,;]", text[p.end : opened])]
     if known and not (near and near[-1].known):

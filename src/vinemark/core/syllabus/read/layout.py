@@ -8,7 +8,7 @@ import re
 from bisect import bisect_left, bisect_right
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
-from itertools import groupby, pairwise, takewhile
+from itertools import groupby, pairwise
 from typing import Literal, NamedTuple
 
 from vinemark.core.syllabus.read.normal import BULLETS, NOTE_SIGN, even, lowered
@@ -216,12 +216,17 @@ def _take_bare_pipes(text: str, lines: Sequence[TextLine]) -> None:
 
     Source: GitHub Flavored Markdown Spec 0.29, 4.10 (from memory).
     """
-    for number, line in enumerate(lines):
-        if line.kind == "rule" and DELIMITER_ROW.fullmatch(text, line.start, line.end):
-            below = takewhile(lambda one: one.kind != "blank" and "|" in text[one.start : one.end], lines[number + 1 :])
-            for row in (*lines[max(0, number - 1) : number], *below):
-                if row.kind != "blank":
-                    row.kind, row.cells = "row", _between_pipes(text, row)
+    inside = False
+    for above, line in pairwise([*lines[:1], *lines]):
+        piped = line.kind not in {"blank", "rule"} and "|" in text[line.start : line.end]
+        if inside and piped:
+            line.kind, line.cells = "row", _between_pipes(text, line)
+        elif line.kind == "rule" and DELIMITER_ROW.fullmatch(text, line.start, line.end):
+            inside = "|" in text[above.start : above.end]
+            if inside and above.kind == "text":
+                above.kind, above.cells = "row", _between_pipes(text, above)
+        else:
+            inside = False
 
 
 def _between_pipes(text: str, line: TextLine) -> list[Span]:

@@ -252,7 +252,7 @@ class _Reader:
             if said.name.lower() in known or any(c.start <= said.start < c.end for c in self.reading.categories):
                 continue
             amount = HUNDRED - total if said.rest and said.amount is None else said.whole
-            if amount is not None and total + amount == HUNDRED and said.score >= LEAST:
+            if amount and total + amount == HUNDRED and said.score >= LEAST:
                 self._take_said([replace(said, amount=amount, each=False)])
                 total += amount
 
@@ -293,8 +293,12 @@ class _Reader:
     def _find_parts(self) -> None:
         """Sentences that give points to several parts of one category with a weight: 'five lab reports, 20 points each,
         and a practical of 100'. What they say is of the parts."""
+        points = sorted(self.points, key=lambda s: s.start)
+        places = [s.start for s in points]
         for sentence in self.page.sentences if self.reading.basis == "weighted" else ():
-            inside = [s for s in self.points if sentence.start <= s.start < sentence.end]
+            inside = points[bisect_left(places, sentence.start) : bisect_left(places, sentence.end)]
+            if len(inside) < SEVERAL_PARTS:
+                continue
             named = [next(iter(mentioned(s.name, self.reading.categories)), None) for s in inside]
             if len({s.name.lower() for s in inside}) > 1 and len({c and c.name for c in named}) == 1:
                 self.of_parts.append((sentence.start, sentence.end))
@@ -475,6 +479,7 @@ LED_BY_EXTRA = re.compile(r"\W{0,6}(?:extra credit|bonus)\b")
 """'Bonus: enter the student map contest' tells what to do for it, and names nothing."""
 NEAR_WORK = 160
 NEAR_SENTENCES = 2
+SEVERAL_PARTS = 2
 INNER_WORK = re.compile(r"\b(?:questions?|problems|items|multiple[- ]choice|short[- ]answer)\b")
 MADE_OF = re.compile(r"\b(?:consists? of|contains?|is made of|are made of)\b[^.;]*$")
 NEAR_ROWS = 250

@@ -89,4 +89,4 @@ _PIECES = frozenset(
 
 def is_one_piece(name: str) -> bool:
     """Whether a name is that of one piece of work, whatever parts are said of it."""
-    return name.lower().split()[-1:] != [] and name.lower().split()[-1] in _PIECES
+    return any(word in _PIECES for word in name.lower().split()[-1:])
