@@ -246,7 +246,7 @@ zero. The final exam is worth the other
 def test_a_box_with_a_frame_stands_before_the_text_beside_it(drawn: bool) -> None:
     stream = io.BytesIO()
     canvas = Canvas(stream, pagesize=letter)
-    text = "We look at air and water with as|little mathematics as we can.|Each of you takes part in one|of the two debates."
+    text = "We look at air and water with as|little mathematics as we can.|Each takes part in one|of the two debates."
     box = "Grades|Worksheets 20%|Exams 40%|Final 40%"
     for x, lines in ((50, text), (330, box)):
         for number, line in enumerate(lines.split("|")):
