@@ -407,7 +407,7 @@ def _before_bracket(text: str, names: Sequence[WorkName], amount: Amount, opened
 
 
 OF_SOMETHING = re.compile(r"\b(?:of|in|on|for|from|with|by|to) (?:an? |the |your |its |their )?$")
-FIRST_OF_ITEM = re.compile(r"(?:[,;:)]|\band\b) ?(?:and )?(?:an? |the |your |one )(?=[^,;:()]*$)")
+FIRST_OF_ITEM = re.compile(r"(?:[,;:)]|\band\b) ?(?:and )?(?:an? |the |your |one )(?=[^,;:()]{0,90}$)")
 
 
 def _led_by_article(text: str, names: Sequence[WorkName], opened: int) -> WorkName | None:
