@@ -42,3 +42,11 @@ def test_two_versions_line_by_line() -> None:
     )
     lines = [(line.side, line.text) for line in reading_changes(READING, second) if line.side != "both"]
     assert lines == [("first", "Rounded to 2 decimals"), ("second", "Rounded to 1 decimals")]
+
+
+def test_headings_of_one_level_stand_at_one_level_though_a_step_is_left_out() -> None:
+    found = shown(
+        "# Ethics\n\n### Weights\n\nLabs 40%.\n\n### Letters\n\nA 90.\n\n##### Note\n\nSo.\n\n## Rules\n\nSo.\n"
+    )
+    levels = [(piece.stretches[0].text, piece.level) for piece in found if piece.kind == "heading"]
+    assert levels == [("Ethics", 2), ("Weights", 3), ("Letters", 3), ("Note", 4), ("Rules", 3)]

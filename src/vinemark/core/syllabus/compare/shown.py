@@ -78,11 +78,13 @@ def shown_document(text: str, reading: Reading, rules: Sequence[Rule] = ()) -> l
 
 
 def _levelled(pieces: Sequence[ShownPiece]) -> list[ShownPiece]:
-    """The headings without a step left out: below the page's own, each at most one deeper than the one before."""
-    found, before = [], HIGHEST - 1
+    """The headings without a step left out: below the page's own, each one deeper than the one it belongs to."""
+    found: list[ShownPiece] = []
+    above: list[int] = []
     for piece in pieces:
-        before = min(piece.level, before + 1) if piece.kind == "heading" else before
-        found.append(replace(piece, level=before) if piece.kind == "heading" else piece)
+        if piece.kind == "heading":
+            above = [level for level in above if level < piece.level] + [piece.level]
+        found.append(replace(piece, level=HIGHEST + len(above) - 1) if piece.kind == "heading" else piece)
     return found
 
 
