@@ -258,7 +258,10 @@ def _twice_median(ordered: Sequence[int]) -> int:
 
 
 def histogram(course: Course, item: Item) -> list[int]:
-    """How many enrolled students scored in each tenth of the points, the last one for full points and above."""
+    """How many enrolled students scored in each tenth of the points, the last one for full points and above; empty for
+    what is only recorded, a count."""
+    if course.plan.only_recorded(item.id):
+        return []
     found = [0] * 11
     for student in course.enrolled():
         cell = course.value(student.id, item.id)

@@ -400,7 +400,7 @@ def _column(
         visibility=_visibility(section, item),
         visibility_rules=[(rule, VISIBILITY_WORDS[rule]) for rule in VISIBILITY_RULES],
         category=placed[0] if placed else None,
-        histogram=histogram(section.course, item) if placed else [],
+        histogram=histogram(section.course, item),
         actions=actions_on(section.course.plan, item),
         refused=refused,
         effect=effect,

@@ -2,6 +2,8 @@
 
 import random
 
+import pytest
+
 from vinemark.core.syllabus import read_syllabus
 from vinemark.core.syllabus.read.wrapped import Unwrapped
 
@@ -15,16 +17,27 @@ LIST = (
 )
 
 
-def test_a_saying_is_not_cut_in_two_by_an_indent() -> None:
-    read = read_syllabus(LIST)
-    assert [(c.name, c.weight, c.drop_lowest) for c in read.categories] == [
-        ("Problem sets", 40, 2), ("Midterm", 25, 0), ("Final", 35, 0),
-    ]  # fmt: skip
+HANGING = (
+    "Homework:  Collected Mondays. The two lowest are dropped.\n\n"
+    "Grading:   Homework    10%\n           Tests       60%  (20% each)\n           Final       30%\n"
+)
 
 
-def test_places_are_those_of_the_text_as_it_was_given() -> None:
-    for clause in read_syllabus(LIST).clauses:
-        assert clause.text == " ".join(LIST[clause.start : clause.end].split())
+@pytest.mark.parametrize(
+    ("text", "categories"),
+    [
+        (LIST, [("Problem sets", 40, 2), ("Midterm", 25, 0), ("Final", 35, 0)]),
+        (HANGING, [("Homework", 10, 2), ("Tests", 60, 0), ("Final", 30, 0)]),
+    ],
+    ids=["an indent cuts no saying in two", "a label with a list beside it stands above the list"],
+)
+def test_places_are_those_of_the_text_as_it_was_given(text: str, categories: list[tuple[str, int, int]]) -> None:
+    read = read_syllabus(text)
+    assert [(c.name, c.weight, c.drop_lowest) for c in read.categories] == categories
+    assert all(clause.text == " ".join(text[clause.start : clause.end].split()) for clause in read.clauses)
+
+
+def test_a_saying_over_two_lines_is_one_clause() -> None:
     assert "two weakest" in next(clause.text for clause in read_syllabus(LIST).clauses if clause.kind == "drop")
 
 
@@ -48,18 +61,7 @@ def test_every_sign_but_a_blank_keeps_its_place() -> None:
             assert given == sign or (given.isspace() and sign == " ")
 
 
-HANGING = (
-    "Homework:  Collected Mondays. The two lowest are dropped.\n\n"
-    "Grading:   Homework    10%\n           Tests       60%  (20% each)\n           Final       30%\n"
-)
-
-
-def test_a_label_with_a_list_beside_it_stands_above_the_list() -> None:
-    read = read_syllabus(HANGING)
-    assert [(c.name, c.weight, c.drop_lowest) for c in read.categories] == [
-        ("Homework", 10, 2), ("Tests", 60, 0), ("Final", 30, 0),
-    ]  # fmt: skip
-    assert all(clause.text == " ".join(HANGING[clause.start : clause.end].split()) for clause in read.clauses)
+def test_only_a_list_below_the_first_of_it_hangs_beside_its_label() -> None:
     for other in (HANGING.replace("Grading", "Reading"), HANGING.replace("           Tests", "        Tests")):
         assert Unwrapped(other).text == other
 

@@ -12,7 +12,7 @@ from functools import lru_cache
 from vinemark.core.plan.plan import HUNDRED
 from vinemark.core.syllabus.read.drops import find_drops
 from vinemark.core.syllabus.read.layout import Page, TextLine
-from vinemark.core.syllabus.read.normal import NOTE_SIGN, NUMBER, POINTS_WORD, phrase, value_of, whole
+from vinemark.core.syllabus.read.normal import NOTE_SIGN, NUMBER, POINTS_WORD, value_of, whole
 from vinemark.core.syllabus.read.row_reading import (
     A_NUMBER_OF,
     PART_WORDS,
@@ -288,14 +288,10 @@ def footnotes(page: Page, picked: Sequence[RowReading]) -> list[tuple[TextLine, 
         bearing = [entry for entry in picked if led and _bears(page, entry, led["sign"])]
         if drops and len(bearing) == 1 and not bearing[0].drops:
             bearing[0].drops = drops
-            counted = COUNTED_FIRST.match(words)
+            counted = A_NUMBER_OF.search(words.strip(" *"))
             bearing[0].count = bearing[0].count or drops[0].of or (whole(counted["n"]) if counted else None)
             read.append((line, bearing[0]))
     return read
-
-
-COUNTED_FIRST = phrase(r"\W{0,20}(?:there (?:are|will be) )?(?P<n>{number}) [a-z]{3,20}s\b")
-"""'* Eight reports, of which the best seven count'."""
 
 
 def _bears(page: Page, entry: RowReading, sign: str) -> bool:

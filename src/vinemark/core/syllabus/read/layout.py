@@ -220,21 +220,13 @@ def _take_bare_pipes(text: str, lines: Sequence[TextLine]) -> None:
     for above, line in pairwise([*lines[:1], *lines]):
         piped = line.kind not in {"blank", "rule"} and "|" in text[line.start : line.end]
         if inside and piped:
-            line.kind, line.cells = "row", _between_pipes(text, line)
+            line.kind, line.cells = "row", _cells(text[line.start : line.end], 0, line.start, barred=True)
         elif line.kind == "rule" and DELIMITER_ROW.fullmatch(text, line.start, line.end):
             inside = "|" in text[above.start : above.end]
             if inside and above.kind == "text":
-                above.kind, above.cells = "row", _between_pipes(text, above)
+                above.kind, above.cells = "row", _cells(text[above.start : above.end], 0, above.start, barred=True)
         else:
             inside = False
-
-
-def _between_pipes(text: str, line: TextLine) -> list[Span]:
-    edges = [line.start - 1, *(m.start() for m in re.finditer(r"\|", text[line.start : line.end])), line.end]
-    edges[1:-1] = [line.start + place for place in edges[1:-1]]
-    pieces = [(left + 1, text[left + 1 : right]) for left, right in pairwise(edges)]
-    return [Span(at + len(p) - len(p.lstrip()), max(at + len(p.rstrip()), at + len(p) - len(p.lstrip())))
-            for at, p in pieces]  # fmt: skip
 
 
 GROUP_LINE = re.compile(r"[ \t]{0,60}[A-Z][A-Za-z &/'-]{2,40}:?[ \t]{0,60}")
@@ -422,9 +414,9 @@ def line_of(piece: str, start: int) -> TextLine:
     return TextLine(start, end, "row" if piped or len(cells) > 1 else "text", indent, cells)
 
 
-def _cells(piece: str, inner: int, start: int) -> list[Span]:
-    """The stretches between the cell marks of a line."""
-    if piece.strip().startswith("|") or piece.count("|") > 1:
+def _cells(piece: str, inner: int, start: int, barred: bool = False) -> list[Span]:
+    """The stretches between the cell marks of a line; of one that is known to be barred, between its bars."""
+    if barred or piece.strip().startswith("|") or piece.count("|") > 1:
         marks = [m.span() for m in re.finditer(r"\|", piece)]
     else:
         marks = [m.span() for m in re.finditer(rf"{LEADER.pattern}|{GAP.pattern}", piece[inner:].rstrip())]
