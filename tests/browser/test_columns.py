@@ -191,3 +191,23 @@ def test_after_an_act_on_a_whole_column_and_its_undo_the_sheet_stays_where_it_wa
         assert Select(driver.find_element(By.ID, "sort-rows")).first_selected_option.get_attribute("value") == "name"
         wait(driver, f"[data-hide-column='{item}']")
         assert driver.find_element(By.ID, str(student)).get_attribute("tabindex") == "0"
+
+
+@pytest.mark.usefixtures("stage")
+def test_what_the_audit_found_follows_once_nothing_more_is_typed(driver: webdriver.Chrome) -> None:
+    def found() -> str:
+        return str(driver.find_element(By.CSS_SELECTOR, "#rail [data-step=audit]").text)
+
+    before = found()
+    at(driver, 0, "n1")
+    keys(driver, "93", Keys.ENTER)
+    until(lambda: found() != before)
+    first = found()
+    keys(driver, "94", Keys.ENTER, "95", Keys.ENTER)
+    all_kept(driver)
+    assert found() == first
+    until(lambda: found() != first)
+    later = found()
+    driver.refresh()
+    wait(driver, "#sheet")
+    assert found() == later

@@ -81,6 +81,15 @@ def test_it_is_another_process_that_reads() -> None:
     assert read_apart(_doubled, "a", times=3) == ["a", "a", "a"]
 
 
+def _priorities() -> tuple[int, int]:
+    return os.getpriority(os.PRIO_PROCESS, 0), os.getpriority(os.PRIO_PROCESS, os.getppid())
+
+
+def test_it_gives_way_to_those_who_answer_people_and_so_does_the_one_it_is_forked_from() -> None:
+    own = os.getpriority(os.PRIO_PROCESS, 0)
+    assert min(read_apart(_priorities)) > own
+
+
 def test_the_readers_refusal_comes_back_with_its_place() -> None:
     with pytest.raises(Refused) as caught:
         read_apart(_refuse)

@@ -84,7 +84,7 @@ def seen(snapshot: Snapshot) -> dict[str, object]:
         "tally": {name: {k: n for k, n in dict(getattr(course.tally, name)).items() if n}
                   for name in ("numbers", "recorded")},
         "at work": course.tally.at_work, "scored": course.tally.scored,
-        "grades": grades, "findings": snapshot.findings, "open": snapshot.open_findings, "nodes": snapshot.nodes,
+        "grades": grades, "findings": snapshot.findings, "open": snapshot.open_findings, "nodes": snapshot.stem.nodes,
         "remarks": dict(snapshot.loaded.remarks), "match": snapshot.match,
         "drifts": snapshot.run("final").drifts, "held": snapshot.run("final").held,
         "midterm findings": snapshot.run("midterm").findings,

@@ -1,5 +1,8 @@
 """What is worked out about a section is worked out once for each state of it."""
 
+import sys
+import threading
+from collections.abc import Iterator
 from datetime import timedelta
 from fractions import Fraction
 
@@ -11,7 +14,8 @@ from vinemark.core.audit.finding import Facts
 from vinemark.core.course.course import Settled
 from vinemark.core.scores.typed_cells import CellWrite
 from vinemark.section import snapshot
-from vinemark.section.snapshot import Snapshots
+from vinemark.section.edits import Edits
+from vinemark.section.snapshot import LOOKED_EVERY, Snapshots
 from vinemark.section.state import state_of
 from vinemark.store import scores, sections, settled
 from vinemark.store.history import Act
@@ -79,3 +83,60 @@ def test_each_run_has_its_own_settled_grades(house: House) -> None:
     assert house.section("HYDR 230-01", "midterm").of_run.course.settled[student.id] == Settled("C")
     final = house.section("HYDR 230-01").of_run.course.settled.get(student.id)
     assert final != Settled("C")
+
+
+def test_while_scores_are_typed_a_class_is_looked_at_now_and_then(house: House) -> None:
+    before = house.section("HYDR 230-01").snapshot
+    first = before.stem_while_typing(0.0)
+    assert first == before.stem
+    assert first.audited == before.version
+    write_something(house)
+    now = house.section("HYDR 230-01").snapshot
+    typing = now.stem_while_typing(LOOKED_EVERY - 1)
+    assert typing.audited == before.version
+    assert typing.nodes[2] == first.nodes[2]
+    assert [n for n in typing.nodes if n.step != "audit"] == [n for n in now.stem.nodes if n.step != "audit"]
+    write_something(house)
+    later = house.section("HYDR 230-01").snapshot
+    assert later.stem_while_typing(LOOKED_EVERY) == later.stem
+    assert later.stem.audited == later.version
+
+
+def test_who_comes_while_a_class_is_looked_at_for_the_first_time_does_not_wait(house: House) -> None:
+    before = house.section("HYDR 230-01").snapshot
+    before._look.begun = 5.0
+    waiting = before.stem_while_typing(6.0)
+    assert (waiting.nodes[2].words, waiting.audited) == ("being looked at", 0)
+    assert before.stem_while_typing(5.0 + LOOKED_EVERY).audited == before.version
+
+
+@pytest.fixture
+def hasty() -> Iterator[None]:
+    """Threads that take turns after each few steps."""
+    before = sys.getswitchinterval()
+    sys.setswitchinterval(1e-6)
+    yield
+    sys.setswitchinterval(before)
+
+
+@pytest.mark.usefixtures("hasty")
+def test_a_snapshot_is_brought_forward_while_others_add_to_it(house: House) -> None:
+    before = house.section("HYDR 230-01").snapshot
+    ended = threading.Event()
+
+    def adding() -> None:
+        number = 0
+        while not ended.is_set():
+            number += 1
+            before.row_texts[f"S{number % 5000}"] = "row"
+            if number % 5000 == 0:
+                before.row_texts.clear()
+
+    other = threading.Thread(target=adding)
+    other.start()
+    try:
+        for version in range(300):
+            before.brought_forward(Edits(), before.version + version)
+    finally:
+        ended.set()
+        other.join()

@@ -29,7 +29,7 @@ ANSWER: Final = 64 * 1024 * 1024
 OPEN_FILES: Final = 64
 AT_ONCE: Final = 2
 WAITING: Final = 2
-NICE: Final = 10
+GIVES_WAY: Final = 10
 PREPARED_AFTER: Final = 3.0
 DEPTH: Final = 4_000
 
@@ -67,7 +67,7 @@ _T = TypeVar("_T")
 
 _log = logging.getLogger(__name__)
 _forks: ForkServerContext | ForkContext = multiprocessing.get_context("forkserver")
-_forks.set_forkserver_preload(["vinemark.exchange.readers", "vinemark.exchange.makers"])
+_forks.set_forkserver_preload(["vinemark.exchange.behind", "vinemark.exchange.readers", "vinemark.exchange.makers"])
 _turns = threading.Semaphore(AT_ONCE)
 _queue = threading.Semaphore(AT_ONCE + WAITING)
 _makers = threading.Semaphore(MAKERS_AT_ONCE)
@@ -188,7 +188,7 @@ def _answer(there: Connection, limits: Limits, function: Callable[..., object], 
 
 
 def _limit(limits: Limits) -> None:
-    os.nice(NICE)
+    os.setpriority(os.PRIO_PROCESS, 0, max(GIVES_WAY, os.getpriority(os.PRIO_PROCESS, 0)))
     sys.setrecursionlimit(DEPTH)
     used = int(Path("/proc/self/statm").read_text(encoding="ascii").split()[0]) * resource.getpagesize()
     _set(resource.RLIMIT_AS, used + limits.memory)

@@ -29,7 +29,7 @@ from vinemark.core.submit.compare import ComparedRow, compared_rows, differ_word
 from vinemark.core.submit.file_layout import FileLayout
 from vinemark.core.submit.grade_row import GradeRow
 from vinemark.core.submit.hours import OfficeHours
-from vinemark.core.submit.progress import Node, stem
+from vinemark.core.submit.progress import Node, audit_node, stem_around
 from vinemark.core.submit.roster_changes import RosterChange, roster_changes, rule_changes
 from vinemark.core.submit.rows import midterm_findings, with_every_grade_due
 from vinemark.core.submit.submission import (
@@ -69,6 +69,8 @@ MOST_KEPT = 600_000
 """Cells and students of all snapshots together: some 300 MB, the texts of their rows among them."""
 MOST_ENTRIES = 100
 """After more entries than these a section is loaded anew."""
+LOOKED_EVERY = 10.0
+"""Seconds between two audits of a section that typed scores alone ask for, in one process."""
 
 
 @dataclass(frozen=True)
@@ -137,6 +139,27 @@ def _load_run(connection: Connection, section_id: int, run: Run) -> LoadedRun:
     )
 
 
+_NOT_YET = Node("audit", "being looked at", False)
+
+
+@dataclass
+class LastLook:
+    """The audit last asked for by a stem, shared by the snapshots of a section that came of each other: when it began,
+    at which version, and its node; version 0 where none has ended yet."""
+
+    begun: float = -LOOKED_EVERY
+    version: int = 0
+    node: Node = _NOT_YET
+
+
+@dataclass(frozen=True)
+class Stem:
+    """The nodes of the stem, and the version at which what the audit found stands."""
+
+    nodes: Sequence[Node]
+    audited: int
+
+
 class Snapshot:
     """A section at one version on one day."""
 
@@ -147,6 +170,7 @@ class Snapshot:
         self.course = loaded.course
         self._runs: Mapping[Run, RunSnapshot] = {run: RunSnapshot(self, run) for run in RUNS}
         self._earlier: tuple[Audit, Touched] | None = None
+        self._look = LastLook()
         self.row_texts: dict[str, str] = {}
         """Rows of the score sheet as pages show them, by student: kept here, for they live as long."""
         self.stem_texts: dict[tuple[object, ...], str] = {}
@@ -156,6 +180,7 @@ class Snapshot:
     def brought_forward(self, edits: Edits, version: int) -> "Snapshot":
         """The section after cells, remarks or settled grades were edited: what does not hang on them is kept, and the
         rest is worked out again only where they touched it."""
+        # Other requests add to what is kept here meanwhile: it is copied before it is gone through.
         course = edits.made_in(self.course)
         loaded = replace(self.loaded, course=course, remarks=edits.remarked(self.loaded.remarks))
         found, touched = Snapshot(loaded, version, self.day), edits.touched
@@ -168,9 +193,10 @@ class Snapshot:
             fresh = {student: self.calculators.grade_of_student(course, student) for student in students}
             found.__dict__["grades"] = {**self.grades, **fresh}
         found._earlier = self._audit_before(touched)
+        found._look = self._look
         moved = touched.students | {student for student, _ in edits.remarks}
-        found.row_texts = {student: text for student, text in self.row_texts.items() if student not in moved}
-        found._columns = {item: one for item, one in self._columns.items() if item not in touched.items}
+        found.row_texts = {student: text for student, text in self.row_texts.copy().items() if student not in moved}
+        found._columns = {item: one for item, one in self._columns.copy().items() if item not in touched.items}
         for run, one in found._runs.items():
             one.keep_loaded(self._runs[run], bool(edits.final or edits.midterm))
         return found
@@ -287,9 +313,21 @@ class Snapshot:
         return [run for run in RUNS if run in self.loaded.hours.windows or run == "final"]
 
     @cached_property
-    def nodes(self) -> Sequence[Node]:
-        """The five nodes of the stem; they speak of the final run."""
-        return stem(self.course, self.open_findings, self._runs["final"].at_registrar)
+    def stem(self) -> Stem:
+        """The stem; it speaks of the final run."""
+        node = audit_node(self.course, self.open_findings)
+        if self.version >= self._look.version:
+            self._look.version, self._look.node = self.version, node
+        return Stem(stem_around(self.course, node, self._runs["final"].at_registrar), self.version)
+
+    def stem_while_typing(self, now: float) -> Stem:
+        """The stem, at a second of a clock that only goes forward: with what the last audit found, where that was asked
+        for not long ago. What was typed is no reason to look at a whole class again with each cell."""
+        look = self._look
+        if "stem" in self.__dict__ or now - look.begun >= LOOKED_EVERY:
+            look.begun = now
+            return self.stem
+        return Stem(stem_around(self.course, look.node, self._runs["final"].at_registrar), look.version)
 
 
 class RunSnapshot:

@@ -143,6 +143,8 @@ def _configure(app: Flask, settings: Settings) -> None:
         SEND_FILE_MAX_AGE_DEFAULT=timedelta(hours=1),
     )
     app.session_interface = HostCookies(settings.secure_cookies)
+    # All of them stay: looking one up among a limited number costs more than a small template.
+    app.jinja_options = {**app.jinja_options, "cache_size": -1}
     app.jinja_env.trim_blocks = True
     app.jinja_env.lstrip_blocks = True
     if settings.compiled:

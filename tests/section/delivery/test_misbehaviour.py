@@ -160,7 +160,7 @@ def test_whatever_is_no_answer_leaves_it_open(
     assert state.under_way is not None
     assert (state.under_way.state, state.under_way.unconfirmed) == ("waiting", "could not be reached" not in words)
     assert state.count("received") == state.count("answered") == 0
-    assert now.snapshot.nodes[4].words == "nothing sent yet"
+    assert now.snapshot.stem.nodes[4].words == "nothing sent yet"
     assert [e for e in history.entries_of(house.connection, section.id) if "not delivered" in e["what"]]
     # Then it answers as it should: the same key, one receipt.
     sent = [row_values(row) for row in made.rows]
@@ -216,7 +216,7 @@ def test_a_receipt_is_not_believed_over_what_is_there(
     differing = len(run.differences)
     assert differing == {32: len(made.rows), 22: len(made.rows) - 10}.get(least, least)
     assert "a different grade than was submitted" in run.alarms[0]
-    assert now.snapshot.nodes[4].words == f"{differing} differ there"
+    assert now.snapshot.stem.nodes[4].words == f"{differing} differ there"
     mine = {row.id for row in made.rows}
     lost = [line.student_id for line in run.differences if line.student_id in mine]
     assert {row.student_id for row in state.rows if row.state in {"ready", "to correct"}} >= set(lost)
@@ -230,7 +230,7 @@ def test_answered_is_not_received_while_it_was_not_seen(house: House) -> None:
     assert outcome.trouble
     state = SubmitState(section.fresh())
     assert (state.count("answered"), state.count("received")) == (len(made.rows), 0)
-    assert section.fresh().snapshot.nodes[4].words == "nothing sent yet"
+    assert section.fresh().snapshot.stem.nodes[4].words == "nothing sent yet"
 
 
 def test_what_changed_after_signing_does_not_go_out(house: House) -> None:

@@ -158,10 +158,10 @@ class Facts:
             found.__dict__["computed_codes"] = {**self.computed_codes, **found._codes_of(touched.students)}
         if "settled_ranks" in self.__dict__ and not self._moves_ranks(grades, touched):
             found.__dict__["settled_ranks"] = self.settled_ranks
-        found.suspects = {item: seen for item, seen in self.suspects.items() if item not in touched.items}
+        found.suspects = {item: seen for item, seen in self.suspects.copy().items() if item not in touched.items}
         found.helped = {
-            category: {student: what for student, what in seen.items() if student not in touched.students}
-            for category, seen in self.helped.items()
+            category: {student: what for student, what in seen.copy().items() if student not in touched.students}
+            for category, seen in self.helped.copy().items()
         }
         return found
 

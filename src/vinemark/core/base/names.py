@@ -25,6 +25,7 @@ def plain(text: str) -> str:
     return "".join(c for c in split if not unicodedata.combining(c))
 
 
+@lru_cache(maxsize=8192)
 def same_name(text: str) -> str:
     """A key that two spellings of one name share: without case, accents, spaces and hyphens.
 

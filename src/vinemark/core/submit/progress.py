@@ -27,7 +27,12 @@ class Node:
 
 def stem(course: Course, findings: Sequence[Finding], sent: AtRegistrar) -> list[Node]:
     """The five nodes, in the order of the work."""
-    return [_plan(course), _scores(course), _audit(course, findings), _settle(course), _submit(course, sent)]
+    return stem_around(course, audit_node(course, findings), sent)
+
+
+def stem_around(course: Course, audit: Node, sent: AtRegistrar) -> list[Node]:
+    """The five nodes where that of the audit is at hand."""
+    return [_plan(course), _scores(course), audit, _settle(course), _submit(course, sent)]
 
 
 def _plan(course: Course) -> Node:
@@ -77,7 +82,8 @@ def nothing_to_check(course: Course) -> bool:
     return not course.students or not any(True for _ in course.plan.items())
 
 
-def _audit(course: Course, findings: Sequence[Finding]) -> Node:
+def audit_node(course: Course, findings: Sequence[Finding]) -> Node:
+    """What an audit found, in a few words."""
     number = counts(findings)
     if not findings and nothing_to_check(course):
         return Node("audit", "nothing to check yet", False)

@@ -1,5 +1,6 @@
 """Scores: the sheet, its cells, its columns, and what is said about one student in the margin."""
 
+import time
 from collections.abc import Collection, Mapping
 from dataclasses import asdict
 from datetime import date
@@ -58,6 +59,7 @@ from vinemark.web.ui.formats import counted, saved_words
 
 MOST_CELLS = 40_000
 MOST_PASTED = 6_000
+NO_RAIL: Mapping[str, object] = {"rail": "", "audit_due": False}
 blueprint = Blueprint("scores", __name__, url_prefix="/s/<int:section_id>/scores")
 blueprint.before_request(require_sign_in)
 
@@ -129,7 +131,7 @@ def cells(section_id: int) -> ResponseReturnValue:
         conflicts=conflicts,
         remark="; ".join(dict.fromkeys(entered.read.remarks)),
         entry=entered.written.entry,
-        rail=_rail(fresh) if sent.get("rail", True) else "",
+        **(_rail(fresh) if sent.get("rail", True) else NO_RAIL),
         registrar=_still_there(fresh, {student for student, _ in touched}),
     )
 
@@ -177,7 +179,7 @@ def _save_remark(section: SectionState, sent: Mapping[str, object]) -> ResponseR
         other |= {"now": outcome.text, "by": scores.last_remarker(database(), section.id, student.id, item.id)}
     fresh = _fresh(section.fresh(), {(student.id, item.id)})
     conflicts = [other] if isinstance(outcome, Conflict) else []
-    return jsonify(**fresh, refused=[], conflicts=conflicts, remark="", entry=entry, rail="")
+    return jsonify(**fresh, refused=[], conflicts=conflicts, remark="", entry=entry, **NO_RAIL)
 
 
 def _mapping(sent: object) -> Mapping[str, object]:
@@ -233,8 +235,9 @@ def since(section_id: int, after: int) -> ResponseReturnValue:
     section = any_section(section_id)
     changed = scores.since(database(), section_id, after, new_act().page)
     news = _fresh(section, changed.places) if changed.places else {"rows": {}, "feet": {}, "figures": {}}
-    rail = _rail(section) if changed.last != after else ""
-    return jsonify(**{**news, "last": changed.last}, plan_changed=changed.plan_changed, rail=rail)
+    paused = "paused" in request.args
+    rail = _rail(section, paused) if paused or changed.last != after else NO_RAIL
+    return jsonify(**{**news, "last": changed.last}, plan_changed=changed.plan_changed, **rail)
 
 
 @blueprint.post("/undo")
@@ -254,15 +257,18 @@ def undo(section_id: int) -> ResponseReturnValue:
     touched = scores.places_of(entry)
     what = outcome.text or (str(entry["what"]) if entry else "")
     fresh = section.fresh()
-    return jsonify(**_fresh(fresh, touched), entry=outcome.entry, what=what, rail=_rail(fresh))
+    return jsonify(**_fresh(fresh, touched), entry=outcome.entry, what=what, **_rail(fresh))
 
 
-def _rail(section: SectionState) -> str:
-    """The stem as it stands after scores were entered, made once for all who look at the section."""
-    texts, key = section.snapshot.stem_texts, (section.record, section.now.date())
+def _rail(section: SectionState, paused: bool = False) -> dict[str, object]:
+    """The stem as it stands after scores were entered, made once for all who look at the section; and whether what the
+    audit found is still to be asked for, once nothing more is typed."""
+    snapshot = section.snapshot
+    stem = snapshot.stem if paused else snapshot.stem_while_typing(time.monotonic())
+    texts, key = snapshot.stem_texts, (section.record, section.now.date(), stem.audited)
     if key not in texts:
-        texts[key] = render_template("ui/_rail.html", step="scores", section=section, now=section.now)
-    return texts[key]
+        texts[key] = render_template("ui/_rail.html", step="scores", section=section, now=section.now, stem=stem)
+    return {"rail": texts[key], "audit_due": stem.audited != snapshot.version}
 
 
 @blueprint.get("/working/<student_id>")

@@ -6,11 +6,15 @@ import { conflict, pending, readRows, refuse, showRows } from "./cells.js";
 import { cellOf } from "./layout.js";
 import { remarkAnswered } from "./margin.js";
 import { rebase, setAside, takeUp } from "./queue.js";
-import { say, seen, sheet } from "./state.js";
+import { say, seen, sheet, soon } from "./state.js";
 import { recorded, takenBack } from "./undo.js";
 
 /* A page that was told so lately need not ask. */
 const RECENT = 3000;
+/* Nothing was typed for so long: what the audit finds by now is asked for. */
+const PAUSED = 4000;
+/* When a stem came that said that it is to be asked for. */
+let auditDue = 0;
 
 const same = (one) => (other) => other.student === one.student && other.item === one.item;
 
@@ -22,15 +26,25 @@ export function answered(change, answer) {
   if (change.undo) takenBack(change, answer);
   else written(change, answer);
   savedAt(answer.kept_at);
-  showRail(answer.rail);
+  showRail(answer);
 }
 
-/* The stem came with the answer; one that is older than what stands there is left. */
-function showRail(text) {
-  const [now, fresh] = [document, text && new DOMParser().parseFromString(text, "text/html")].map((page) =>
-    page && page.getElementById("rail"));
-  if (!fresh || Number(fresh.dataset.version) < Number(now.dataset.version)) return;
+/* The stem came with the answer. What is older than what stands there is left: all of it, or what the audit found. */
+function showRail({ rail, audit_due: due }) {
+  if (!rail) return;
+  auditDue = due ? Date.now() : 0;
+  if (due) soon("audit", lookAround, PAUSED);
+  const [now, fresh] = [document, new DOMParser().parseFromString(rail, "text/html")].map((page) =>
+    page.getElementById("rail"));
+  if (Number(fresh.dataset.version) < Number(now.dataset.version)) return;
+  if (Number(fresh.dataset.audited) < Number(now.dataset.audited)) keepAudited(now, fresh);
   Idiomorph.morph(now, fresh);
+}
+
+function keepAudited(now, fresh) {
+  const [kept, older] = [now, fresh].map((rail) => rail.querySelector("[data-step=audit]"));
+  if (kept && older) older.replaceWith(kept.cloneNode(true));
+  fresh.dataset.audited = now.dataset.audited;
 }
 
 function written(change, answer) {
@@ -81,14 +95,15 @@ function looked(last, planChanged) {
 }
 
 export async function lookAround() {
-  if (document.hidden || !navigator.onLine || Date.now() - seen.at < RECENT) return;
+  const paused = auditDue && Date.now() - auditDue >= PAUSED;
+  if (document.hidden || !navigator.onLine || (!paused && Date.now() - seen.at < RECENT)) return;
   try {
-    const address = sheet.dataset.since.replace("AFTER", seen.last);
+    const address = sheet.dataset.since.replace("AFTER", seen.last) + (paused ? "?paused" : "");
     const response = await fetch(address, { headers: headers(), redirect: "manual" });
     if (!response.ok) return;
     const news = await response.json();
     showRows(readRows(news.rows), news, news.last);
-    showRail(news.rail);
+    showRail(news);
     looked(news.last, news.plan_changed);
   } catch {
     /* no connection: the next look will tell */
