@@ -568,9 +568,10 @@ def _only_count(between: str) -> bool:
 def _made(text: str, amount: Amount, named: WorkName | None, score: int, pronoun: bool = False) -> Joined:
     before, after = text[: amount.start], text[amount.end :]
     several = bool(named and named.count and named.count > 1)
-    total = bool(TOTAL_WORDS.search(after[:60])) or bool(TOTAL_BEFORE.search(before[-60:]))
+    each_after = bool(EACH_AFTER.search(after))
+    total = bool(TOTAL_WORDS.search(after[:60])) or (not each_after and bool(TOTAL_BEFORE.search(before[-60:])))
     each = (
-        bool(EACH_AFTER.search(after))
+        each_after
         or bool(EACH_BEFORE.search(before[-44:]))
         or (several and bool(AT.search(before)))
         or bool(named and named.each)

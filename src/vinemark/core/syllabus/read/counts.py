@@ -62,7 +62,7 @@ COUNT_OF_THEM = phrase(
 ALONE = phrase(
     r"^\W*(?:[a-z][a-z &'-]{2,40}[.:] )?(?:there (?:are|will be)|we have|you will have|expect) "
     r"(?P<n>{number})(?: of them)?(?: in (?:all|"
-    r"total))?(?: this term| over the term)?\W*$"
+    r"total))?(?: this term| over the term)?(?:\W*$|,? (?:and|but) (?:i|we|your|only)\b)"
 )
 OVER_TERM = phrase(
     r"^\W*(?:there (?:will be|are) )?{n:number} (?:and\b|(?:over|in|during|through|throughout|across) the "

@@ -126,7 +126,7 @@ DROPPED: Sequence[Saying] = (
     saying(
         r"(?:may|can) (?:miss|skip|leave out|omit) (?:any )?{n:number} (?!class|absence|meeting|"
         r"session|day|lecture|week)"
-        r"(?:of (?:the|them|these|your) ?)?(?:[a-z'-]+ ){0,3}?(?:without|at no|with no|for free|freely)",
+        r"(?:of (?:the|them|these|your) ?)?(?:[a-z'-]+ ){0,4}?(?:without|at no|with no|for free|freely)",
         "you may skip one quiz without penalty",
     ),
     saying(

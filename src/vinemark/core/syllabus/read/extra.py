@@ -23,7 +23,13 @@ NONE = re.compile(
     r"\bthere is none\b|"
     r"\bdo not (?:ask|offer)|\bdon't (?:ask|offer)|\bneither\b|\bwithout extra\b"
 )
+PART_OF_SOME = re.compile(
+    r"\bsome (?:of the )?[a-z]{3,16} (?:has|have|carry|include|contain) (?:an? )?(?:[a-z]{3,16} )?"
+    r"(?:parts?|questions?|problems?|sections?)\b"
+)
+"""'Some programs have a challenge part': on top of an item, and not of the grade."""
 WITHIN_ITEM = re.compile(
+    rf"{PART_OF_SOME.pattern}|"
     r"\bbonus (?:questions?|problems?|items?|parts?|rounds?)\b|\bon (?:each|every|that|the|an?|any) (?:\w+ "
     r")?(?:exam|test|quiz|paper|set|lab|assignment|homework)\b|"
     r"\b(?:exams?|tests?|quiz(?:zes)?|sets?|papers?) (?:may |will )?(?:have|has|include|contain)|"

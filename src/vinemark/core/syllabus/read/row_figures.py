@@ -22,7 +22,8 @@ def read_cell_figures(made: RowReading, figures: Mapping[ColumnRole, str]) -> No
     made.count = (whole(times["n"]) if times else None) or made.count
     if "weight_each" in figures and made.weight is None:
         _read_weight_cell(made, figures["weight_each"])
-        made.weight_each = made.weight is not None and not PRODUCT_SAID.search(figures["weight_each"])
+        whole_is = PRODUCT_SAID.search(figures["weight_each"]) or _each_after_whole(figures["weight_each"])
+        made.weight_each = made.weight is not None and not whole_is
     for role in ("points", "each", "count"):
         if role in figures:
             _read_number_cell(made, role, figures[role])
@@ -47,11 +48,20 @@ def _read_weight_cell(made: RowReading, text: str) -> None:
         read_free(made, text)
         return
     made.weight = value_of(found[1])
+    if each := _each_after_whole(text):
+        made.count = made.count or _as_many(made.weight, [each])
+        return
     made.weight_each = bool(re.search(r"\beach\b|apiece", text))
     if made.weight_each and (
         whole_said := re.search(rf"\(?= ?({NUMBER}){PERCENT_SIGN}|\(({NUMBER}){PERCENT_SIGN}", text)
     ):
         made.weight, made.weight_each = value_of(whole_said[1] or whole_said[2]), False
+
+
+def _each_after_whole(text: str) -> Fraction | None:
+    """'30% (15% each)': what each is worth, where the whole is said before."""
+    each, first = EACH_SAID.search(text), re.search(NUMBER, text)
+    return value_of(each[1]) if each and first and each.start() > first.start() else None
 
 
 TIME_OF_DAY = re.compile(r"\d:[0-5]\d")

@@ -43,7 +43,7 @@ EACH_IN_BRACKET = phrase(r"\((?P<n>{number}) (?:each|apiece)\)")
 A_NUMBER_OF = phrase(
     r"(?:^|[|(,;:] ?(?!{number} (?:required|needed)\b)|"
     r"(?<!\d) -{1,2} |(?<!jan)(?<!feb)(?<!mar)(?<!apr)(?<!jun)(?<!jul)(?<!aug)(?<!sep)(?<!sept)(?<!oct)"
-    r"(?<!nov)(?<!dec)\. +|there (?:are|will be) |a total of |"
+    r"(?<!nov)(?<!dec)\. +|there (?:are|will be) (?:about |around |roughly )?|a total of |"
     r"we have )(?P<n>{number})(?!,\d)(?: (?!points?|pts|percent|minutes?|mins?|hours?|pages?|"
     r"weeks?|words?|days?|years?|(?:[a-z-]+ )?(?:questions?|items|choices?)\b|students?|people|lowest|best|worst|"
     r"highest|of |x |dropped|drops?|credits?|%|a\.m|"

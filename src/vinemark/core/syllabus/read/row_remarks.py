@@ -21,7 +21,7 @@ def _read_bracket(made: RowReading, remark: str) -> None:
         if not re.match(PERCENT_SIGN, remark[times.end("each") :]):
             made.points_each = made.points_each or value_of(times["each"])
     elif counted:
-        made.count = made.count or whole(counted["n"])
+        made.count = made.count or whole(counted["n"] or counted["needed"])
     elif (each := EACH_IN_BRACKET.match(remark)) and made.weight is None:
         made.points_each = made.points_each or value_of(each["n"])
     elif made.count and (one := POINTS_IN_BRACKET.fullmatch(remark)):
@@ -38,7 +38,10 @@ NO_TIMES = re.compile(r" ?(?:(?<![a-z])[a-z-]{1,20} )?of ?")
 """'36 of 40' is no 36 times 40."""
 OF_POINTS = re.compile(rf"{NUMBER}{POINTS_WORD}")
 POINTS_IN_BRACKET = phrase(r"\((?P<n>{number})(?: ?p(?:oin)?ts?\.?| ?marks?)\)")
-COUNT_IN_BRACKET = phrase(r"\((?P<n>{number})(?: total| in all| in total| of them)?(?=[),;])")
+COUNT_IN_BRACKET = phrase(
+    r"\((?P<n>{number})(?: total| in all| in total| of them)?(?=[),;])(?!,\d)|"
+    r"\((?P<needed>{number}) (?:required|assigned)\)"
+)
 
 
 def read_remarks(made: RowReading, low: str, name_text: str) -> None:
@@ -87,7 +90,7 @@ OF_SEVERAL_KINDS = phrase(r": {number} [a-z]{3,20}, (?:and )?{number} (?!points?
 def _bare_number(remark: str) -> Fraction | None:
     """The number of a bracket that holds nothing else."""
     counted = COUNT_IN_BRACKET.match(remark)
-    return value_of(counted["n"]) if counted and counted.end() == len(remark) - 1 else None
+    return value_of(counted["n"]) if counted and counted["n"] and counted.end() == len(remark) - 1 else None
 
 
 def _whole_in_bracket(made: RowReading, low: str, remarks: Sequence[str]) -> str | None:

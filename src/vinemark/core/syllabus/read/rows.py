@@ -6,6 +6,7 @@ from dataclasses import replace
 from fractions import Fraction
 
 from vinemark.core.base.names import singular
+from vinemark.core.syllabus.read.extra import PART_OF_SOME
 from vinemark.core.syllabus.read.layout import Page, Span, TextLine
 from vinemark.core.syllabus.read.lexicon import is_work
 from vinemark.core.syllabus.read.naming import BRACKETS, clean, is_extra, is_total
@@ -20,7 +21,7 @@ from vinemark.core.syllabus.read.row_figures import (
     read_product,
     read_total_kept,
 )
-from vinemark.core.syllabus.read.row_reading import NOT_NAME, RowReading
+from vinemark.core.syllabus.read.row_reading import NOT_NAME, PART_WORDS, RowReading, is_one_piece
 from vinemark.core.syllabus.read.row_remarks import read_remarks
 from vinemark.core.syllabus.read.tables import TextTable, cell_words
 
@@ -55,12 +56,34 @@ def _parted(page: Page, made: RowReading) -> list[RowReading]:
     """'Midterm and final exams (15% and 25%)': a row of two works with a weight for each."""
     two = TWO_OF_TWO.search(page.flat, made.start, made.end)
     if two is None or made.count:
-        return [made]
+        return _works_inside(page, made) or [made]
     names = clean(page.text[slice(*two.span("one"))]).text, singular(clean(page.text[slice(*two.span("two"))]).text)
     weights = value_of(two["x"]), value_of(two["y"])
     return [
         replace(made, name=name, weight=weight, weight_each=False) for name, weight in zip(names, weights, strict=True)
     ]
+
+
+WORK_AT = re.compile(
+    rf"(?:[.:;,(] |\(|\band )(?:an? |the )?(?P<name>[a-z][a-z -]{{2,30}}?)(?: is| are)?(?: worth| at| for|,|:)? "
+    rf"\(?(?P<n>{NUMBER}){PERCENT_SIGN}"
+)
+
+
+def _works_inside(page: Page, made: RowReading) -> list[RowReading]:
+    """'Exams (30%). A midterm worth 12% and a final worth 18%.': the works of a row whose weights make up its own."""
+    said = list(WORK_AT.finditer(page.flat, made.start, made.end))
+    weights = [value_of(one["n"]) or Fraction(0) for one in said]
+    works = all(is_work(one["name"].split()[-1]) and not PART_WORDS.search(one["name"]) for one in said)
+    if len(said) < 2 or sum(weights) != made.weight or made.count or made.weight_each or not works:
+        return []
+    if is_one_piece(made.name) or made.total or made.extra:
+        return []
+    return [
+        replace(made, name=clean(page.text[slice(*one.span("name"))]).text, start=one.start("name"), end=one.end(),
+                weight=weight)
+        for one, weight in zip(said, weights, strict=True)
+    ]  # fmt: skip
 
 
 def _count_by_whole(made: RowReading) -> None:
@@ -249,7 +272,7 @@ def _from_line(page: Page, line: TextLine, number: int) -> RowReading | None:
     made.extra = is_extra(low)
     if made.extra:
         read_most(made, low)
-    return made
+    return None if made.extra and PART_OF_SOME.search(low) else made
 
 
 LISTED_ITEMS = re.compile(r": ((?:[a-z][a-z' -]{1,25}, ){1,7}(?:and )?[a-z][a-z' -]{1,25})")

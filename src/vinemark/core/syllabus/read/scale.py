@@ -64,7 +64,10 @@ class ReadScale:
 
 def read_scale(page: Page, tables: Sequence[TextTable]) -> ReadScale | None:
     """The scale of a text, if it has one; letters written small count only where no others do."""
+    if VALUES_OF_LETTERS.search(page.line):
+        return None
     text = FOR_INSTANCE.sub(lambda m: " " * len(m[0]), page.line)
+    text = TENS_AND_LETTERS.sub(lambda m: re.sub(r"'?s\b", lambda plural: " " * len(plural[0]), m[0]), text)
     found = _read(page, text, tables)
     return found or _read(page, SMALL_LETTER.sub(lambda m: m[0].upper(), text), [])
 
@@ -73,8 +76,15 @@ FOR_INSTANCE = re.compile(r"\b[Ff]or (?:instance|example)\b[^.;]{0,60} is an? [A
 """'For instance, 88 is a B+': an example of a rule, no row."""
 
 
+VALUES_OF_LETTERS = re.compile(r"\b(?:convert|translat)[a-z]{1,5}\b[^.]{0,60}\bnearest (?:letter|grade)\b")
+"""'A=95, B=85, converted back to the nearest grade': what letters are worth, and no cutoffs."""
+TENS_AND_LETTERS = re.compile(r"\b\d0'?s (?:are|get|earn|mean|=) [A-F]'?s\b")
+"""'90s are As, 80s are Bs.'"""
+
+
 def _read(page: Page, text: str, tables: Sequence[TextTable]) -> ReadScale | None:
     tries = [*_of_tables(text, tables), *_of_regions(page, text), _plain_cutoffs(page), *_between_strokes(text)]
+    tries.append(_groups_between_strokes(text))
     scored = [(_score(page, tried), -n, tried) for n, tried in enumerate(map(_falling, tries)) if _is_scale(tried)]
     if not scored:
         return None
@@ -289,6 +299,24 @@ def _between_strokes(text: str) -> Iterator[list[Pair]]:
             if len(letters) == len(numbers):
                 tokens = [Token(found.start(), found.end(), low=Fraction(number)) for number in numbers]
                 yield [Pair(a, t, t.start, t.end) for a, t in zip(letters, tokens, strict=True)]
+
+
+CUTOFFS_BY_LETTERS = re.compile(
+    r"(?<![\d/.-])(?P<numbers>\d{2,3}(?:/\d{2,3}){0,4}) (?P<letters>[A-F][+-]?(?:/[A-F][+-]?){0,4})(?![\w/])"
+)
+
+
+def _groups_between_strokes(text: str) -> list[Pair]:
+    """'93/90 A/A-, 87/83/80 B+/B/B-, 60 D': groups with as many letters as numbers."""
+    found: list[Pair] = []
+    if not any("/" in match["letters"] for match in CUTOFFS_BY_LETTERS.finditer(text)):
+        return found
+    for match in CUTOFFS_BY_LETTERS.finditer(text):
+        letters, numbers = match["letters"].split("/"), match["numbers"].split("/")
+        if len(letters) == len(numbers):
+            tokens = [Token(match.start(), match.end(), low=Fraction(number)) for number in numbers]
+            found += [Pair(a, t, t.start, t.end) for a, t in zip(letters, tokens, strict=True)]
+    return found
 
 
 # --- which set hangs together ---

@@ -52,10 +52,13 @@ class Unwrapped:
 def _breaks(text: str) -> Iterator[tuple[int, int, str]]:
     """Of every break inside a sentence: where the line ends, without blanks, where the words below begin, and a blank
     to stand between them."""
-    lines = _lines(text)
-    for above, below in pairwise(lines):
+    in_item = False
+    for above, below in pairwise(_lines(text)):
         words = text[below.start : below.end]
-        if below.indent and _goes_on(text, above, below):
+        in_item = above.kind == "item" or in_item
+        if not ((below.indent or in_item) and _goes_on(text, above, below)):
+            in_item = False
+        else:
             ends = above.start + len(text[above.start : above.end].rstrip())
             yield ends, below.start + len(words) - len(words.lstrip()), " "
 
