@@ -283,10 +283,10 @@ def _without_whole(found: list[Amount]) -> list[Amount]:
     points = [a for a in found if a.unit == "points" and a.value is not None]
     whole_is = points[0] if points else None
     made_up = whole_is is not None and sum(a.value or 0 for a in points[1:]) == whole_is.value
-    return [a for a in found if a is not whole_is] if made_up and len(points) > FEWEST_PARTS else found
+    return [a for a in found if a is not whole_is] if made_up and len(points) > FEWEST_OF_A_WHOLE else found
 
 
-FEWEST_PARTS = 2
+FEWEST_OF_A_WHOLE = 2
 
 
 ONE_OF_SEVERAL = re.compile(r" ?(?:each|apiece|per [a-z]+)\b")
