@@ -169,7 +169,9 @@ def _shared_evenly(text: str, names: Sequence[WorkName], one: Joined) -> list[Jo
     return [Joined(part, named, False, False, score, named.count) for named in listed]
 
 
-AMOUNT_ALONE = re.compile(r"\W*(?:of (?:the|your) (?:final |course )?grade|in all|together|total|each)?\W*")
+AMOUNT_ALONE = re.compile(
+    r"\W*(?:of (?:the|your) (?:final |course )?grade|in all|together|total|each|apiece|a piece)?\W*"
+)
 PARTNER = re.compile(r"(?:,? and | ?& ?| ?/ ?)(?:class )?")
 
 
@@ -478,7 +480,9 @@ def _subject_score(before: _Before, named: WorkName) -> int:
     score += 10 if adjacent else 0
     led = before.hidden[clause:start]
     if FRONTED.search(led):
-        return score + 15
+        # '50 points for the five projects, 15 for the test': right behind an amount it leads to that one's work.
+        behind = before.edge > 0 and not clause and led[:1] == " "
+        return score - 15 if behind else score + 15
     if PREPOSED.search(before.hidden[max(0, start - 30) : start]) and re.search(r"\w", led) and not named.each:
         score -= 12
     if any(c > start for c in clauses) and not before.subject.rstrip().endswith((",", "-")):

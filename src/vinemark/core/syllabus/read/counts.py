@@ -48,7 +48,9 @@ NOT_COUNTED = re.compile(
 RATE = re.compile(
     r"^(?: [a-z-]+){0,2} (?:a|per|each|every) (?:week|day|month|class|meeting|unit|chapter|term)\b(?! on)"
 )
-TIMED = re.compile(r"\b(?:hours?|minutes?|pages?|weeks?|days?|words?|points?|questions?|students?|people|credits?)$")
+TIMED = re.compile(
+    r"\b(?:hours?|minutes?|pages?|weeks?|days?|words?|points?|questions?|students?|people|credits?|specimens?|sources?)$"
+)
 MOVED = re.compile(
     r"\b(?:may|can|could) be (?:moved|made up|missed|skipped|replaced|rescheduled|late)\b|\bthis week\b|\bworth of\b"
 )
@@ -73,7 +75,7 @@ LABELLED = phrase(
     r"(?:[.;,]*$|, (?=(?:the|of which|your|my)\b))"
 )
 IN_BRACKETS = phrase(
-    r"\((?:there (?:are|will be) )?(?P<n>{number})(?!%)(?: (?!points?|pts|percent|minutes?|hours?|pages?|weeks?|"
+    r"\((?:there (?:are|will be) )?(?P<n>{number})(?!%)(?: (?!points?|pts|percent|minutes?|hours?|pages?|pp\b|weeks?|"
     r"lowest|best|x |of the|required|needed)[a-z-]+){0,2}(?=[,;)])"
 )
 MOST_COUNTED = 60

@@ -21,7 +21,7 @@ LONGEST_ABBREVIATION = 40
 """So many signs before a stop say whether it ends an abbreviation."""
 FILLER = "\x01"
 ITEM = re.compile(
-    rf"^(\s*)([-*+o{BULLETS}]|\(?(?:\d{{1,2}}|[a-zA-Z]|[ivx]{{1,4}})[.)]|\d{{1,2}}\.\d{{1,2}}\.?(?=\s+[A-Z]))\s+(?=\S)"
+    rf"^(\s*)([-*+o{BULLETS}]|\(?(?:\d{{1,2}}|[a-zA-Z]|[ivx]{{1,4}}|[IVX]{{1,4}})[.)]|\d{{1,2}}\.\d{{1,2}}\.?(?=\s+[A-Z]))\s+(?=\S)"
 )
 EMPHASIS = re.compile(r"\*\*|__|`|(?<![\w*])[*_](?=\w)|(?<=[\w.,!?:])[*_](?![\w*])")
 BOLD_LEAD = re.compile(r"^[ \t]*(?:[-*+][ \t]+)?\*\*(?P<lead>[^*\n]{2,60})\*\*", re.M)

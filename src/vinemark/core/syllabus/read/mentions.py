@@ -275,18 +275,24 @@ def amounts(text: str, in_points: bool = False, in_parts: bool = False) -> list[
     found += _further_numbers(text, found)
     if in_points or POINTS_SAID.search(text):
         found += _bare_points(text, found)
-    return _listed(text, _without_whole(sorted(found, key=lambda a: a.start)))
+    return _listed(text, _without_whole(text, sorted(found, key=lambda a: a.start)))
 
 
-def _without_whole(found: list[Amount]) -> list[Amount]:
+IN_ALL_BEFORE = re.compile(
+    r"\b(?:there (?:are|will be)|has|have|carries|totals|out of|adds? up to|of) (?:a total of )?$"
+)
+
+
+def _without_whole(text: str, found: list[Amount]) -> list[Amount]:
     """'There are 200 points: 80 for quizzes and 120 for the final': without the first where the others make it up."""
     points = [a for a in found if a.unit == "points" and a.value is not None]
     whole_is = points[0] if points else None
-    made_up = whole_is is not None and sum(a.value or 0 for a in points[1:]) == whole_is.value
-    return [a for a in found if a is not whole_is] if made_up and len(points) > FEWEST_OF_A_WHOLE else found
+    said = whole_is is not None and IN_ALL_BEFORE.search(text[: whole_is.start])
+    made_up = said and whole_is is not None and sum(a.value or 0 for a in points[1:]) == whole_is.value
+    return [a for a in found if a is not whole_is] if made_up and len(points) > MOST_WITHOUT_WHOLE else found
 
 
-FEWEST_OF_A_WHOLE = 2
+MOST_WITHOUT_WHOLE = 2
 
 
 ONE_OF_SEVERAL = re.compile(r" ?(?:each|apiece|per [a-z]+)\b")

@@ -47,6 +47,10 @@ FIGURE = re.compile(
 UNIT_WORDS = re.compile(r"\b(?:points?|pts|marks?|percent|each|apiece|times|at|of|total)\b")
 SPOKEN_COUNTS = {"once": Fraction(1), "one time": Fraction(1), "twice": Fraction(2)}
 PRODUCT = re.compile(rf"({NUMBER}) ?(?:x|@|at|of|times|\*) {{0,3}}({NUMBER})")
+PRODUCT_OF_PERCENTS = re.compile(
+    rf"{NUMBER} ?(?:x|@|at|times|\*) {{0,3}}{NUMBER}{PERCENT_SIGN} ?= ?({NUMBER}){PERCENT_SIGN}"
+)
+"""'4 at 5% = 20%': the whole is said."""
 
 
 class CellFigure(NamedTuple):
@@ -70,6 +74,8 @@ class Roles:
 
 def figure(text: str) -> CellFigure:
     """The number of a cell in small letters, None where it holds words or nothing."""
+    if said := PRODUCT_OF_PERCENTS.fullmatch(text):
+        return CellFigure(value_of(said[1]), "percent", False)
     if PRODUCT.search(text) and not re.search("[a-z]{3}", UNIT_WORDS.sub("", text)):
         return CellFigure(None, "percent" if re.search(PERCENT_SIGN, text) else "", True)
     plain = FIGURE.fullmatch(text)

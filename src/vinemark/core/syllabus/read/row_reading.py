@@ -44,7 +44,7 @@ A_NUMBER_OF = phrase(
     r"(?:^|[|(,;:] ?(?!{number} (?:required|needed)\b)|"
     r"(?<!\d) -{1,2} |(?<!jan)(?<!feb)(?<!mar)(?<!apr)(?<!jun)(?<!jul)(?<!aug)(?<!sep)(?<!sept)(?<!oct)"
     r"(?<!nov)(?<!dec)\. +|there (?:are|will be) (?:about |around |roughly )?|a total of |"
-    r"we have )(?P<n>{number})(?!,\d)(?: (?!points?|pts|percent|minutes?|mins?|hours?|pages?|"
+    r"we have )(?P<n>{number})(?!,\d)(?: (?!points?|pts|percent|minutes?|mins?|hours?|pages?|pp\b|"
     r"weeks?|words?|days?|years?|(?:[a-z-]+ )?(?:questions?|items|choices?)\b|students?|people|lowest|best|worst|"
     r"highest|of |x |dropped|drops?|credits?|%|a\.m|"
     r"p\.m|per|each|free|and)[a-z][a-z'-]*(?: (?!dropped|drop|count)[a-z][a-z'-]*){0,2})?"

@@ -10,7 +10,7 @@ from vinemark.core.syllabus.read.extra import PART_OF_SOME
 from vinemark.core.syllabus.read.layout import Page, Span, TextLine
 from vinemark.core.syllabus.read.lexicon import is_work
 from vinemark.core.syllabus.read.naming import BRACKETS, clean, is_extra, is_total
-from vinemark.core.syllabus.read.normal import NUMBER, PERCENT_SIGN, POINTS_WORD, value_of
+from vinemark.core.syllabus.read.normal import NUMBER, PERCENT_SIGN, POINTS_WORD, phrase, value_of
 from vinemark.core.syllabus.read.roles import Roles, figure, laid_out
 from vinemark.core.syllabus.read.row_figures import (
     of_those_kept,
@@ -242,23 +242,23 @@ def _from_line(page: Page, line: TextLine, number: int) -> RowReading | None:
     start = line.cells[0].start if line.cells else line.start
     span = page.tight(start, line.end)
     text, low = page.text[span.start : span.end], page.flat[span.start : span.end]
-    if line.kind == "text" and (TAKEN_OFF.search(low) or not (LED_LINE.match(low) or _short_line(low))):
+    led = LED_LINE.match(low) or LED_BY_POINTS.match(low)
+    if line.kind == "text" and (TAKEN_OFF.search(BRACKETS.sub(" ", low)) or not (led or _short_line(low))):
         return None
     cut = _first_part(low)
     name_text = _name_part(text, low, cut)
     if name_text is None:
         return None
-    name = clean(name_text)
+    name = clean(LEADER_TO_NUMBER.split(name_text)[0])
     if not name.text or (OF_ONE_WORK.search(name.text) and len(re.findall(PERCENT_SIGN, low)) > 1):
         return None
     assert line.section is not None  # noqa: S101
     made = RowReading(name.text, span.start, span.end, line.indent, line.section, number, count=name.number)
     made.total = is_total(name_text)
     read_free(made, cut)
-    if line.kind == "row" and made.points is None and made.points_each is None and made.weight is None:
-        made.points = _last_number(page, line)
     if line.kind == "row" and made.points is None:
-        made.points = of_those_kept(made, _last_number(page, line))
+        bare = made.points_each is None and made.weight is None
+        made.points = _last_number(page, line) if bare else of_those_kept(made, _last_number(page, line))
     if made.weight is None and made.points is None and made.points_each is None:
         return None
     joined = " | ".join(page.flat[a:b] for a, b in line.cells if re.search("[a-z]{2}", page.flat[a:b]))
@@ -294,6 +294,14 @@ LED_LINE = re.compile(
     rf"[a-z][a-z &/'-]{{2,40}}(?:(?:,| -)? {NUMBER}{PERCENT_SIGN}| \({NUMBER}{PERCENT_SIGN}\)) ?[:;] ?[a-z]"
 )
 """'Technique class, 45 %: a mark for each': a name and its weight lead the line."""
+
+
+LED_BY_POINTS = phrase(
+    r"[a-z][a-z &/'-]{2,40}: (?:{number},? (?:at )?)?{number} ?(?:points|pts)(?: (?:each|apiece))?(?= ?[(.;,]|$)"
+)
+"""'Listening exams: four, 75 points each. I throw out the lowest.'"""
+LEADER_TO_NUMBER = re.compile(r" {0,3}(?:\.(?: ?\.){3,}|_{3,}) {0,3}(?=\d)")
+"""'Logic quizzes ........ 4 at 5% = 20%': what leads from a name to its number."""
 
 
 def _short_line(low: str) -> bool:
