@@ -2,7 +2,8 @@
 served alike; pages over bare pages of the same size; and an evening before the deadline.
 
 Each ratio is the median of pairs taken in turn in one run. A typed cell is its save, the working of the student below,
-and three quarters of a look for what others changed, as a person asks who types a cell every three seconds.
+three quarters of a look for what others changed, as a person asks who types a cell every three seconds, and a third of
+an audit of the class: while scores are typed there is one every ten seconds.
 """
 
 import json
@@ -112,6 +113,8 @@ class Bench:
                 at = self.number % students
                 self.typist.type(f"S{at}", "c0i0", f"{self.number % 19 / 2:g}", section)
                 self.typist.ask("GET", f"/s/{section}/scores/working/S{(at + 1) % students}?item=c0i0")
+                if self.number % 3 == 0:
+                    self.typist.ask("GET", f"/s/{section}/scores/since/999999?paused")
             for _ in range(CELLS * 3 // 4):
                 self.typist.ask("GET", f"/s/{section}/scores/since/999999")
 
