@@ -53,7 +53,9 @@ EACH_AFTER = re.compile(
     r"week|hour|class|absence)[a-z-]+|for each|to each|every one|"
     r"for every|a (?:quiz|paper|test|lab|set|report|essay|entry|exam|speech|project|sheet|check|brief|memo))\b"
 )
-EACH_BEFORE = re.compile(r"\b(?:each|every|apiece)\b[^.;,]{0,40}$|\bx ?$|\btimes\W*$")
+EACH_BEFORE = re.compile(
+    r"(?<!page )(?<!pages )(?<!words )(?<!minutes )(?<!hours )\b(?:each|every|apiece)\b[^.;,]{0,40}$|\bx ?$|\btimes\W*$"
+)
 
 
 AT = re.compile(r"\bat\W*$")
@@ -325,6 +327,12 @@ OF_THIS = re.compile(r"(?<=\bgrade )(?:for|in|of) (?:this|the|our|my) [a-z]+(?= 
 """'The grade for this seminar is': what all of it is of."""
 RELATIVE = re.compile(r", (?:(?:in|on|for|with|at|of) )?(?:which|who|whom|whose|where)\b[^,;.:()\d]{3,60},(?= )")
 """'Cleaning duty, which everybody has once, is worth': what is said by the way."""
+BY_ITS_LENGTH = phrase(
+    r"(?:,| of) (?:about )?{number}(?:(?: to |-){number})? (?:pages?|words?|minutes?|hours?)(?: (?:each|long))?"
+    r"(?=[:,;]| -)|"
+    r", in (?:two|three|four) (?:drafts|versions|stages|parts)(?=[:,;]| -)"
+)
+"""'Final paper of 12 to 15 pages, in two drafts: two fifths'."""
 NO_MEASURE = frozenset(["credit", "toward", "towards", "overall", "altogether", "total"])
 
 
@@ -339,6 +347,7 @@ def _stretch_before(text: str, names: Sequence[WorkName], amount: Amount, edge: 
     hidden = re.sub(r"^[^()]*\)", lambda m: " " * len(m[0]), hidden)
     hidden = OF_THIS.sub(lambda m: " " * len(m[0]), hidden)
     hidden = RELATIVE.sub(lambda m: " " * len(m[0]), hidden)
+    hidden = BY_ITS_LENGTH.sub(lambda m: " " * len(m[0]), hidden)
     verb = WEIGHS.search(hidden)
     stop = edge + (verb.start() if verb else len(hidden.rstrip(" ,:;=-|(")))
     inside = [p for p in names if edge <= p.start and p.end <= stop and hidden[p.start - edge : p.end - edge].strip()]
@@ -393,7 +402,9 @@ def _loose(between: str) -> int:
 
 def _before_bracket(text: str, names: Sequence[WorkName], amount: Amount, opened: int) -> list[Joined]:
     """'Attendance (10%)', or, where what stands right before is no known name, 'attendance matters (10%)'."""
-    near = [p for p in names if p.end <= opened and not text[p.end : opened].strip()]
+    near = [
+        _counted_inside(text, p, amount, opened) for p in names if p.end <= opened and not text[p.end : opened].strip()
+    ]
     options = [_made(text, amount, near[-1], 40 if near[-1].known else 25)] if near else []
     wider = _with_what(text, names, near[-1]) if near else None
     if wider is not None:
@@ -406,6 +417,12 @@ def _before_bracket(text: str, names: Sequence[WorkName], amount: Amount, opened
     if known and not (near and near[-1].known):
         options.append(_made(text, amount, known[-1], 12))
     return options
+
+
+def _counted_inside(text: str, named: WorkName, amount: Amount, opened: int) -> WorkName:
+    """'Exams (3 exams including the final, 15% each)': how many, where the bracket says what each is worth."""
+    led = COUNT_LED.match(text, opened + 1) if named.count is None and EACH_AFTER.match(text[amount.end :]) else None
+    return replace(named, count=whole(led["n"])) if led and led.end() < amount.start else named
 
 
 OF_SOMETHING = re.compile(r"\b(?:of|in|on|for|from|with|by|to) (?:an? |the |your |its |their )?$")
@@ -441,7 +458,9 @@ def _antecedent(inside: Sequence[WorkName], pronoun: re.Match[str]) -> WorkName 
     return (counted or known)[0] if pronoun["word"] != "it" else known[0]
 
 
-COUNT_LED = phrase(r" ?(?P<n>{number})(?=,| (?!points?\b|pts\b|percent\b|%)[a-z@-]+\b)")
+COUNT_LED = phrase(
+    r" ?(?P<n>{number})(?=,| (?!points?\b|pts\b|percent\b|%|pages?\b|words?\b|minutes?\b|hours?\b|weeks?\b)[a-z@-]+\b)"
+)
 EACH_OUT = re.compile(
     r"\b(?:each|every one|each one|a (?:[a-z]+ )?one|one)(?: of (?:them|these|those|which))?,?(?: is| are| "
     r"being| gets?| receives?)?(?: scored| graded| marked)?"
@@ -458,7 +477,7 @@ CLAUSE = re.compile(
 )
 PREPOSED = re.compile(
     r"\b(?:in|on|of|about|from|with|to|at|by|after|before|during|until|without|into|over|when|if)(?: (?:the|a|an|"
-    r"your|our|each|all|any|every|\d+|[a-z]+ing))*\W*$"
+    r"your|our|each|all|any|every|\d+|[a-z]+ing))*\W*$|\bin (?:two|three|four|five)\W*$"
 )
 
 

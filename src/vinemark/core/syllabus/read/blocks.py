@@ -84,7 +84,15 @@ def points_totals(flat: str) -> frozenset[Fraction]:
 
 def totals_of(page: Page) -> set[Fraction]:
     """Numbers that the text calls the total of points, and those that stand alone on a line."""
-    return set(points_totals(page.flat)) | _lone_numbers(page)
+    return set(points_totals(page.flat)) | _lone_numbers(page) | _tops_of_scales(page)
+
+
+TOP_OF_SCALE = re.compile(r"(?<![a-z])a[+]?[ :|=(]{1,4}(?P<one>\d{3,4}) ?- ?(?P<two>\d{3,4})\b")
+
+
+def _tops_of_scales(page: Page) -> set[Fraction]:
+    """'A 644-700': where the best letter ends, there are no more points."""
+    return {Fraction(max(int(m["one"]), int(m["two"]))) for m in TOP_OF_SCALE.finditer(page.flat)}
 
 
 def _lone_numbers(page: Page) -> set[Fraction]:

@@ -300,7 +300,7 @@ LED_BY_POINTS = phrase(
     r"[a-z][a-z &/'-]{2,40}: (?:{number},? (?:at )?)?{number} ?(?:points|pts)(?: (?:each|apiece))?(?= ?[(.;,]|$)"
 )
 """'Listening exams: four, 75 points each. I throw out the lowest.'"""
-LEADER_TO_NUMBER = re.compile(r" {0,3}(?:\.(?: ?\.){3,}|_{3,}) {0,3}(?=\d)")
+LEADER_TO_NUMBER = re.compile(r"(?<![._ ]) {0,3}(?:\.(?: ?\.){3,400}|_{3,400}) {0,3}(?=\d)")
 """'Logic quizzes ........ 4 at 5% = 20%': what leads from a name to its number."""
 
 

@@ -105,6 +105,7 @@ FAILING = re.compile(
 
 
 F_BELOW = re.compile(r"(?<![A-Za-z])F\W{1,12}(?:[Bb]elow|[Ll]ower|[Uu]nder|[Ll]ess)\b(?! ?(?:than )?\d)")
+F_FAILS = re.compile(r"(?<![A-Za-z])F\W{1,6}(?:not passing|failing|failure|fail)\b")
 F_LAST = re.compile(r"\W{0,3}(?:,|;|and) F(?=[.;)\n]|$)")
 """'D (60), F.': the last letter of a list, with nothing beside it."""
 
@@ -115,7 +116,8 @@ def _failing(page: Page, rows: Sequence[SaidRow], spans: Sequence[tuple[int, int
     if last.letter in {"E", "F"} or not last.cutoff:
         return []
     last_end = max(end for _, end in spans)
-    bare = F_BELOW.search(page.line, min(spans)[0], last_end + NEAR_LETTER) or F_LAST.match(page.text, last_end)
+    near = (page.line, min(spans)[0], last_end + NEAR_LETTER)
+    bare = F_BELOW.search(*near) or F_FAILS.search(*near) or F_LAST.match(page.text, last_end)
     found = [m.span() for m in FAILING.finditer(page.flat) if value_of(m["n"]) == last.cutoff]
     return [bare.span()] if bare else found[:1]
 
