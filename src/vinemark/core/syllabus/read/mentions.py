@@ -157,6 +157,10 @@ ACTORS = frozenset(
 """After these stands a verb."""
 
 
+SPOKEN_NUMERAL = re.compile(r"one|two|three|four|five|six")
+"""'Scene two 20% and scene three 30%.'"""
+
+
 def _starts(words: Sequence[_Word], n: int) -> bool:
     word, before = words[n], words[n - 1].text if n else ""
     if word.number or not word.text[0].isalpha() or before in ACTORS:
@@ -180,8 +184,9 @@ def _continues(words: Sequence[_Word], n: int, run: Sequence[int]) -> bool:
     if word.text in {"&", "/"}:
         return n + 1 < len(words) and _starts(words, n + 1)
     if word.number and not word.unit:
-        numeral = re.fullmatch(r"\d{1,2}", word.number) is not None and word.start - before.end == 1
-        return numeral and is_work(before.text) and not (n + 1 < len(words) and _starts(words, n + 1))
+        spoken = SPOKEN_NUMERAL.fullmatch(word.number) and singular(before.text) == before.text
+        numeral = (re.fullmatch(r"\d{1,2}", word.number) or spoken) and word.start - before.end == 1
+        return bool(numeral) and is_work(before.text) and not (n + 1 < len(words) and _starts(words, n + 1))
     return _starts(words, n)
 
 
@@ -347,8 +352,16 @@ IN_A_LIST = re.compile(
 """'The map exercises make up 15 percent, the commentaries 25': the sign of the one before holds on."""
 
 
+ORDINALS = frozenset(["first", "second", "third", "fourth", "fifth", "sixth", "last", "other"])
+"""'The first counts 15 percent, the second 20.'"""
+
+
 def _names_work(listed: re.Match[str]) -> bool:
-    return is_work(singular(listed["work"])) or (listed["the"] is not None and not is_stop(listed["work"]))
+    return (
+        is_work(singular(listed["work"]))
+        or listed["work"] in ORDINALS
+        or (listed["the"] is not None and not is_stop(listed["work"]))
+    )
 
 
 def _further_numbers(text: str, found: Sequence[Amount]) -> list[Amount]:

@@ -47,6 +47,10 @@ FIGURE = re.compile(
 UNIT_WORDS = re.compile(r"\b(?:points?|pts|marks?|percent|each|apiece|times|at|of|total)\b")
 SPOKEN_COUNTS = {"once": Fraction(1), "one time": Fraction(1), "twice": Fraction(2)}
 PRODUCT = re.compile(rf"({NUMBER}) ?(?:x|@|at|of|times|\*) {{0,3}}({NUMBER})")
+OFTEN_SAID = re.compile(
+    r"(?:weekly|biweekly|monthly|daily|every (?:other )?(?:day|week|month|class|unit)) \((\d{1,2})\)"
+)
+"""'weekly (12)', in a column of how often."""
 PRODUCT_OF_PERCENTS = re.compile(
     rf"{NUMBER} ?(?:x|@|at|times|\*) {{0,3}}{NUMBER}{PERCENT_SIGN} ?= ?({NUMBER}){PERCENT_SIGN}"
 )
@@ -78,7 +82,8 @@ def figure(text: str) -> CellFigure:
         return CellFigure(value_of(said[1]), "percent", False)
     if PRODUCT.search(text) and not re.search("[a-z]{3}", UNIT_WORDS.sub("", text)):
         return CellFigure(None, "percent" if re.search(PERCENT_SIGN, text) else "", True)
-    plain = FIGURE.fullmatch(text)
+    often = OFTEN_SAID.fullmatch(text)
+    plain = FIGURE.fullmatch(often[1] if often else text)
     if text in SPOKEN_COUNTS:
         return CellFigure(SPOKEN_COUNTS[text], "", False)
     each = bool(re.search(r"\d.{0,12}\b(?:each|apiece)\b", text))

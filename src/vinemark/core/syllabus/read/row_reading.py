@@ -49,7 +49,7 @@ A_NUMBER_OF = phrase(
     r"highest|of |x |dropped|drops?|credits?|%|a\.m|"
     r"p\.m|per|each|free|and)[a-z][a-z'-]*(?: (?!dropped|drop|count)[a-z][a-z'-]*){0,2})?"
     r"(?= ?[|),;:.]|$| \(| - (?={number}%)| (?:in|over|during|throughout|through|across|lowest|the|your|altogether|"
-    r"all|total|with|of (?:them|which|(?:about )?{number}(?: to {number}|-{number})? (?:words|pages|minutes))|best|"
+    r"all|total|with|of (?:them|which|(?:about )?{number}(?: to {number}|-{number})? (?:words|pages?|minutes))|best|"
     r"at|on|due|drop|worth|x|@|and (?:each|every|they))\b)"
 )
 

@@ -72,7 +72,7 @@ def read_scale(page: Page, tables: Sequence[TextTable]) -> ReadScale | None:
     return found or _read(page, SMALL_LETTER.sub(lambda m: m[0].upper(), text), [])
 
 
-FOR_INSTANCE = re.compile(r"\b[Ff]or (?:instance|example)\b[^.;]{0,60} is an? [A-F]\b[^.;]{0,80}")
+FOR_INSTANCE = re.compile(r"\b(?:[Ff]or (?:instance|example)\b|e\.g\.)[^.;]{0,60} is an? [A-F]\b[^.;]{0,80}")
 """'For instance, 88 is a B+': an example of a rule, no row."""
 
 
