@@ -268,7 +268,8 @@ _SAID_OF_IT = (
 )
 ORDINAL = re.compile(
     r"(?<=\bthe )(?P<which>first|second|third|fourth|fifth|sixth|last|other)"
-    rf"(?: (?P<n>two|three|four|five|six)(?:(?= \d)|{_SAID_OF_IT})|(?: one)?{_SAID_OF_IT}|(?<!other)(?<!last)(?= \d{{1,2}}%?[,.;]))"
+    rf"(?: (?P<n>two|three|four|five|six)(?:(?= \d)|{_SAID_OF_IT})|(?: one)?{_SAID_OF_IT}|"
+    r"(?<!other)(?<!last)(?= \d{1,2}%?[,.;]))"
 )
 
 
