@@ -87,9 +87,9 @@ def test_each_run_has_its_own_settled_grades(house: House) -> None:
 
 def test_while_scores_are_typed_a_class_is_looked_at_now_and_then(house: House) -> None:
     before = house.section("HYDR 230-01").snapshot
-    first = before.stem_while_typing(0.0)
-    assert first == before.stem
+    first = before.stem
     assert first.audited == before.version
+    assert before.stem_while_typing(0.0) == first
     write_something(house)
     now = house.section("HYDR 230-01").snapshot
     typing = now.stem_while_typing(LOOKED_EVERY - 1)
@@ -102,12 +102,19 @@ def test_while_scores_are_typed_a_class_is_looked_at_now_and_then(house: House) 
     assert later.stem.audited == later.version
 
 
-def test_who_comes_while_a_class_is_looked_at_for_the_first_time_does_not_wait(house: House) -> None:
+def test_the_first_page_that_was_loaded_lets_the_first_cell_be_looked_at_at_once(house: House) -> None:
     before = house.section("HYDR 230-01").snapshot
-    before._look.begun = 5.0
+    assert before.stem.audited == before.version
+    write_something(house)
+    now = house.section("HYDR 230-01").snapshot
+    assert now.stem_while_typing(7.0).audited == now.version
+
+
+def test_where_nobody_has_looked_at_a_class_yet_no_cell_waits_for_it(house: House) -> None:
+    before = house.section("HYDR 230-01").snapshot
     waiting = before.stem_while_typing(6.0)
     assert (waiting.nodes[2].words, waiting.audited) == ("being looked at", 0)
-    assert before.stem_while_typing(5.0 + LOOKED_EVERY).audited == before.version
+    assert before.stem_while_typing(6.0 + LOOKED_EVERY).audited == before.version
 
 
 @pytest.fixture

@@ -147,7 +147,7 @@ class LastLook:
     """The audit last asked for by a stem, shared by the snapshots of a section that came of each other: when it began,
     at which version, and its node; version 0 where none has ended yet."""
 
-    begun: float = -LOOKED_EVERY
+    begun: float | None = None
     version: int = 0
     node: Node = _NOT_YET
 
@@ -324,6 +324,9 @@ class Snapshot:
         """The stem, at a second of a clock that only goes forward: with what the last audit found, where that was asked
         for not long ago. What was typed is no reason to look at a whole class again with each cell."""
         look = self._look
+        if look.begun is None:
+            # Where this process has not looked at a section yet, its people go on typing: it does when they pause.
+            look.begun = now - LOOKED_EVERY if look.version else now
         if "stem" in self.__dict__ or now - look.begun >= LOOKED_EVERY:
             look.begun = now
             return self.stem
