@@ -187,8 +187,13 @@ def _answer(there: Connection, limits: Limits, function: Callable[..., object], 
     there.send_bytes(packed if len(packed) <= limits.answer else pickle.dumps(Refused("file", limits.too_large)))
 
 
-def _limit(limits: Limits) -> None:
+def give_way() -> None:
+    """Leave the machine to those who answer people."""
     os.setpriority(os.PRIO_PROCESS, 0, max(GIVES_WAY, os.getpriority(os.PRIO_PROCESS, 0)))
+
+
+def _limit(limits: Limits) -> None:
+    give_way()
     sys.setrecursionlimit(DEPTH)
     used = int(Path("/proc/self/statm").read_text(encoding="ascii").split()[0]) * resource.getpagesize()
     _set(resource.RLIMIT_AS, used + limits.memory)

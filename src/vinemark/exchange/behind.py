@@ -1,7 +1,5 @@
-"""Loaded first, and only, by the process that readers and makers are forked from: it gives way to those that answer
-people, loading included."""
+"""Loaded first, and only, by the process that readers and makers are forked from: it gives way, loading included."""
 
-import os
+from vinemark.exchange.apart import give_way
 
-NICE = 10
-os.setpriority(os.PRIO_PROCESS, 0, max(NICE, os.getpriority(os.PRIO_PROCESS, 0)))
+give_way()

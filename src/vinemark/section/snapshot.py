@@ -9,6 +9,7 @@ from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 from functools import cached_property
+from operator import itemgetter
 from threading import Lock
 
 from vinemark.core.after.drift import Drift, Moved, alarm, drifted, moved, official
@@ -145,11 +146,10 @@ _NOT_YET = Node("audit", "being looked at", False)
 @dataclass
 class LastLook:
     """The audit last asked for by a stem, shared by the snapshots of a section that came of each other: when it began,
-    at which version, and its node; version 0 where none has ended yet."""
+    and its version with its node, put in as one; version 0 where none has ended yet."""
 
     begun: float | None = None
-    version: int = 0
-    node: Node = _NOT_YET
+    found: tuple[int, Node] = (0, _NOT_YET)
 
 
 @dataclass(frozen=True)
@@ -316,21 +316,20 @@ class Snapshot:
     def stem(self) -> Stem:
         """The stem; it speaks of the final run."""
         node = audit_node(self.course, self.open_findings)
-        if self.version >= self._look.version:
-            self._look.version, self._look.node = self.version, node
+        self._look.found = max(self._look.found, (self.version, node), key=itemgetter(0))
         return Stem(stem_around(self.course, node, self._runs["final"].at_registrar), self.version)
 
     def stem_while_typing(self, now: float) -> Stem:
         """The stem, at a second of a clock that only goes forward: with what the last audit found, where that was asked
         for not long ago. What was typed is no reason to look at a whole class again with each cell."""
-        look = self._look
+        look, (version, node) = self._look, self._look.found
         if look.begun is None:
             # Where this process has not looked at a section yet, its people go on typing: it does when they pause.
-            look.begun = now - LOOKED_EVERY if look.version else now
+            look.begun = now - LOOKED_EVERY if version else now
         if "stem" in self.__dict__ or now - look.begun >= LOOKED_EVERY:
             look.begun = now
             return self.stem
-        return Stem(stem_around(self.course, look.node, self._runs["final"].at_registrar), look.version)
+        return Stem(stem_around(self.course, node, self._runs["final"].at_registrar), version)
 
 
 class RunSnapshot:

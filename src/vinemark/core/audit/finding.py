@@ -158,6 +158,7 @@ class Facts:
             found.__dict__["computed_codes"] = {**self.computed_codes, **found._codes_of(touched.students)}
         if "settled_ranks" in self.__dict__ and not self._moves_ranks(grades, touched):
             found.__dict__["settled_ranks"] = self.settled_ranks
+        # Other threads may add to these meanwhile.
         found.suspects = {item: seen for item, seen in self.suspects.copy().items() if item not in touched.items}
         found.helped = {
             category: {student: what for student, what in seen.copy().items() if student not in touched.students}

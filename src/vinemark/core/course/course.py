@@ -221,6 +221,7 @@ class Course:
         found.__dict__["values"] = self._values_after({student for student, _ in cells}, rows)
         found.__dict__["tally"] = self.tally.brought_forward(self.values, found.values, cells, self.enrolled_ids)
         changed = {item for _, item in cells}
+        # Other threads may add to it meanwhile.
         found.__dict__["_risen"] = {item: risen for item, risen in self._risen.copy().items() if item not in changed}
         return found
 

@@ -51,10 +51,10 @@ OFTEN_SAID = re.compile(
     r"(?:weekly|biweekly|monthly|daily|every (?:other )?(?:day|week|month|class|unit)) \((\d{1,2})\)"
 )
 """'weekly (12)', in a column of how often."""
-PRODUCT_OF_PERCENTS = re.compile(
-    rf"{NUMBER} ?(?:x|@|at|times|\*) {{0,3}}{NUMBER}{PERCENT_SIGN} ?= ?({NUMBER}){PERCENT_SIGN}"
+PRODUCT_SAID = re.compile(
+    rf"({NUMBER}) ?(?:x|@|at|times|\*) {{0,3}}({NUMBER}){PERCENT_SIGN} ?= ?({NUMBER}){PERCENT_SIGN}"
 )
-"""'4 at 5% = 20%': the whole is said."""
+"""'3 @ 15% = 45%'."""
 
 
 class CellFigure(NamedTuple):
@@ -78,8 +78,8 @@ class Roles:
 
 def figure(text: str) -> CellFigure:
     """The number of a cell in small letters, None where it holds words or nothing."""
-    if said := PRODUCT_OF_PERCENTS.fullmatch(text):
-        return CellFigure(value_of(said[1]), "percent", False)
+    if said := PRODUCT_SAID.fullmatch(text):
+        return CellFigure(value_of(said[3]), "percent", False)
     if PRODUCT.search(text) and not re.search("[a-z]{3}", UNIT_WORDS.sub("", text)):
         return CellFigure(None, "percent" if re.search(PERCENT_SIGN, text) else "", True)
     often = OFTEN_SAID.fullmatch(text)

@@ -10,7 +10,7 @@ from vinemark.core.syllabus.read.drops import Drop, find_drops
 from vinemark.core.syllabus.read.extra import most_of_row
 from vinemark.core.syllabus.read.naming import BRACKETS, clean
 from vinemark.core.syllabus.read.normal import NUMBER, PERCENT_SIGN, POINTS_WORD, phrase, value_of, whole
-from vinemark.core.syllabus.read.roles import ColumnRole, figure
+from vinemark.core.syllabus.read.roles import PRODUCT_SAID, ColumnRole, figure
 from vinemark.core.syllabus.read.row_reading import EACH_IN_BRACKET, PENALTY_ROW, PER_ITEM, TIMES, RowReading
 
 
@@ -30,12 +30,6 @@ def read_cell_figures(made: RowReading, figures: Mapping[ColumnRole, str]) -> No
     dropped = whole(figures["drop"]) if "drop" in figures else None
     if dropped:
         made.drops = [Drop(0, 0, lowest=dropped)]
-
-
-PRODUCT_SAID = re.compile(
-    rf"({NUMBER}) ?(?:x|@|at|times|\*) {{0,3}}({NUMBER}){PERCENT_SIGN} ?= ?({NUMBER}){PERCENT_SIGN}"
-)
-"""'3 @ 15% = 45%'."""
 
 
 def _read_weight_cell(made: RowReading, text: str) -> None:

@@ -64,8 +64,6 @@ class ReadScale:
 
 def read_scale(page: Page, tables: Sequence[TextTable]) -> ReadScale | None:
     """The scale of a text, if it has one; letters written small count only where no others do."""
-    if VALUES_OF_LETTERS.search(page.line):
-        return None
     text = FOR_INSTANCE.sub(lambda m: " " * len(m[0]), page.line)
     text = TENS_AND_LETTERS.sub(lambda m: re.sub(r"'?s\b", lambda plural: " " * len(plural[0]), m[0]), text)
     found = _read(page, text, tables)
@@ -76,8 +74,6 @@ FOR_INSTANCE = re.compile(r"\b(?:[Ff]or (?:instance|example)\b|e\.g\.)[^.;]{0,60
 """'For instance, 88 is a B+': an example of a rule, no row."""
 
 
-VALUES_OF_LETTERS = re.compile(r"\b(?:convert|translat)[a-z]{1,5}\b[^.]{0,60}\bnearest (?:letter|grade)\b")
-"""'A=95, B=85, converted back to the nearest grade': what letters are worth, and no cutoffs."""
 TENS_AND_LETTERS = re.compile(r"\b\d0'?s (?:are|get|earn|mean|=) [A-F]'?s\b")
 """'90s are As, 80s are Bs.'"""
 
@@ -85,7 +81,8 @@ TENS_AND_LETTERS = re.compile(r"\b\d0'?s (?:are|get|earn|mean|=) [A-F]'?s\b")
 def _read(page: Page, text: str, tables: Sequence[TextTable]) -> ReadScale | None:
     tries = [*_of_tables(text, tables), *_of_regions(page, text), _plain_cutoffs(page), *_between_strokes(text)]
     tries.append(_groups_between_strokes(text))
-    scored = [(_score(page, tried), -n, tried) for n, tried in enumerate(map(_falling, tries)) if _is_scale(tried)]
+    sets = [tried for tried in map(_falling, tries) if _is_scale(tried) and not _of_values(page, tried)]
+    scored = [(_score(page, tried), -n, tried) for n, tried in enumerate(sets)]
     if not scored:
         return None
     best = max(scored, key=lambda s: s[:2])[2]
@@ -297,10 +294,7 @@ def _between_strokes(text: str) -> Iterator[list[Pair]]:
     """'93/90/87 for A/A-/B+': as many letters as numbers."""
     for pattern in (CUTOFFS_FIRST, LETTERS_FIRST):
         for found in pattern.finditer(text):
-            letters, numbers = re.split(STROKE, found["letters"]), re.split(NUMBER_STROKE, found["numbers"])
-            if len(letters) == len(numbers):
-                tokens = [Token(found.start(), found.end(), low=Fraction(number)) for number in numbers]
-                yield [Pair(a, t, t.start, t.end) for a, t in zip(letters, tokens, strict=True)]
+            yield _one_by_one(found)
 
 
 CUTOFFS_BY_LETTERS = re.compile(
@@ -309,16 +303,20 @@ CUTOFFS_BY_LETTERS = re.compile(
 
 
 def _groups_between_strokes(text: str) -> list[Pair]:
-    """'93/90 A/A-, 87/83/80 B+/B/B-, 60 D': groups with as many letters as numbers."""
-    found: list[Pair] = []
-    if not any("/" in match["letters"] for match in CUTOFFS_BY_LETTERS.finditer(text)):
-        return found
-    for match in CUTOFFS_BY_LETTERS.finditer(text):
-        letters, numbers = match["letters"].split("/"), match["numbers"].split("/")
-        if len(letters) == len(numbers):
-            tokens = [Token(match.start(), match.end(), low=Fraction(number)) for number in numbers]
-            found += [Pair(a, t, t.start, t.end) for a, t in zip(letters, tokens, strict=True)]
-    return found
+    """'93/90 A/A-, 87/83/80 B+/B/B-, 60 D': groups with as many letters as numbers, some of them of several."""
+    groups = [_one_by_one(found) for found in CUTOFFS_BY_LETTERS.finditer(text)]
+    return [pair for group in groups for pair in group] if any(len(group) > 1 for group in groups) else []
+
+
+def _one_by_one(found: re.Match[str]) -> list[Pair]:
+    """Letters and numbers between strokes, where they are as many."""
+    letters, numbers = re.split(STROKE, found["letters"]), re.split(NUMBER_STROKE, found["numbers"])
+    tokens = [Token(found.start(), found.end(), low=Fraction(number)) for number in numbers]
+    return (
+        [Pair(a, t, t.start, t.end) for a, t in zip(letters, tokens, strict=False)]
+        if len(letters) == len(numbers)
+        else []
+    )
 
 
 # --- which set hangs together ---
@@ -352,6 +350,18 @@ def _is_scale(pairs: Sequence[Pair]) -> bool:
 
 OF_ONE_LETTER = re.compile(r"\b(?:counts? as|converts? to|converted to|translates? (?:in)?to|recorded as|entered as)\b")
 """'Essays get letters, which count as A 95': what a letter on one piece is worth is no scale."""
+
+
+NEAREST = re.compile(r"\b(?:convert|translat)[a-z]{1,5}\b[^.]{0,60}\bnearest (?:letter|grade)\b")
+
+
+def _of_values(page: Page, pairs: Sequence[Pair]) -> bool:
+    """'A=95, B=85, converted back to the nearest grade': what letters are worth, and no cutoffs."""
+    end = max(pair.end for pair in pairs)
+    return NEAREST.search(page.flat, end, end + SOON_AFTER) is not None
+
+
+SOON_AFTER = 240
 
 
 def _score(page: Page, pairs: Sequence[Pair]) -> int:

@@ -56,9 +56,9 @@ def _breaks(text: str) -> Iterator[tuple[int, int, str]]:
     for above, below in pairwise(_lines(text)):
         words = text[below.start : below.end]
         in_item = above.kind == "item" or in_item
-        if not ((below.indent or in_item) and _goes_on(text, above, below)):
-            in_item = False
-        else:
+        goes_on = bool(below.indent or in_item) and _goes_on(text, above, below)
+        in_item = in_item and goes_on
+        if goes_on:
             ends = above.start + len(text[above.start : above.end].rstrip())
             yield ends, below.start + len(words) - len(words.lstrip()), " "
 
