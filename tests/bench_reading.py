@@ -3,17 +3,15 @@
 Believe the second: the first has been looked at. Prints what is amiss by structure, and how long a long text takes.
 """
 
-import json
 import time
 from collections import defaultdict
-from pathlib import Path
 
+from tests.syllabus.documents import documents
 from tests.syllabus.gold import Score, scored, summed
 from tests.syllabus.made.course import Half, made
 from vinemark.core.syllabus import read_syllabus
 from vinemark.exchange.syllabus_file import read_text
 
-CASES = Path(__file__).parent / "cases"
 DOCUMENTS = 300
 
 
@@ -41,14 +39,9 @@ def _line(name: str, scores: list[Score]) -> None:
     print(f"{name:34} {figures} on {len(scores)} documents, {perfect} perfect")
 
 
-def documents(name: str, folder: str) -> None:
+def whole_documents(name: str, folder: str) -> None:
     """Whole documents with their golds: the samples that come with the format, and those written by hand."""
-    scores = []
-    for gold in sorted((CASES / folder).glob("*.gold.json")):
-        file = next(p for p in gold.parent.glob(gold.name.replace("gold.json", "*")) if not p.name.endswith(".json"))
-        reading = read_syllabus(read_text(file.name, file.read_bytes()))
-        scores.append(scored(reading, json.loads(gold.read_text(encoding="utf-8"))))
-    _line(f"syllabuses, {name}", scores)
+    _line(f"syllabuses, {name}", [document.score() for document in documents(folder)])
 
 
 def long_text() -> None:
@@ -67,6 +60,6 @@ def long_text() -> None:
 if __name__ == "__main__":
     half_line("seen", False)
     half_line("unseen", True)
-    documents("samples", "syllabus")
-    documents("by hand", "syllabus_by_hand")
+    whole_documents("samples", "syllabus")
+    whole_documents("by hand", "syllabus_by_hand")
     long_text()

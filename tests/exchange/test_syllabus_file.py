@@ -18,7 +18,6 @@ from reportlab.pdfgen.canvas import Canvas
 from reportlab.platypus import BaseDocTemplate, Frame, PageTemplate, Paragraph, SimpleDocTemplate, Table
 
 from tests.syllabus.documents import DOCUMENTS, Document
-from tests.syllabus.score import tally
 from vinemark.cli import main
 from vinemark.core.base.refused import Refused
 from vinemark.core.syllabus import read_syllabus
@@ -56,7 +55,7 @@ def rows(document: Document) -> list[list[str]]:
 
 
 def no_trouble(document: Document, text: str) -> None:
-    assert tally(document, read_syllabus(text)).trouble == []
+    assert document.score(read_syllabus(text)).amiss == []
 
 
 def as_docx(document: Document) -> bytes:

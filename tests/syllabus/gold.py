@@ -61,6 +61,9 @@ def scored(reading: Reading, gold: Mapping[str, Any]) -> Score:
         else:
             left.remove(like)
             score.compare(category["name"], _facts(category), _stated(category, _facts(like)))
+    for text in gold.get("unread", ()):
+        left_over = any(text.lower() in one["text"].lower() for one in mine["unread"])  # type: ignore[attr-defined]
+        score.note("right" if left_over else "missed", f"unread {text}")
     passed_over = {name.lower() for name in gold.get("ignore", ())}
     for category in (c for c in left if c["name"].lower() not in passed_over):
         score.note("invented", f"{category['name']}: category")
