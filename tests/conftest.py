@@ -8,6 +8,7 @@ import pytest
 from hypothesis import Phase, settings
 
 from tests.passwords import quick_passwords
+from tests.quick_routes import quick_routes
 from vinemark.core.course.course import Course
 from vinemark.demo.build import build
 from vinemark.store import people, sections
@@ -17,6 +18,7 @@ from vinemark.store.database import connect
 settings.register_profile("steady", deadline=None)
 # For bin/mutate it is enough that a mistake is found; making the example small takes minutes.
 settings.register_profile("found", deadline=None, phases=[Phase.explicit, Phase.generate])
+quick_routes()
 settings.load_profile(os.environ.get("HYPOTHESIS_PROFILE", "steady"))
 
 CASES = Path(__file__).parent / "cases"

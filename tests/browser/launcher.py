@@ -7,13 +7,17 @@ starts is tested with the command line.
 import multiprocessing
 import os
 import signal
+import threading
 from collections.abc import Mapping, Sequence
 from multiprocessing.context import ForkServerProcess
+
+from tests.quick_routes import quick_routes
 
 _FORKS = multiprocessing.get_context("forkserver")
 _FORKS.set_forkserver_preload(
     ["vinemark.cli", "vinemark.commands.serve", "vinemark.commands.office", "vinemark.exchange.readers"]
 )
+NEVER = threading.TIMEOUT_MAX
 
 
 def launch(arguments: Sequence[str], environment: Mapping[str, str]) -> ForkServerProcess:
@@ -27,8 +31,12 @@ def _command(arguments: list[str], environment: dict[str, str]) -> None:
     os.setsid()
     signal.signal(signal.SIGINT, signal.SIG_DFL)
     os.environ.update(environment)
+    quick_routes()
     from vinemark.cli import main  # noqa: PLC0415  # loaded in the process that this one was forked from
+    from vinemark.exchange import apart  # noqa: PLC0415  # as above
 
+    # Most tests read no file: what reads and makes them, seconds of loading, is started by who needs it.
+    apart.PREPARED_AFTER = NEVER  # type: ignore[misc]  # in this process alone
     main(arguments)
 
 

@@ -1,7 +1,6 @@
 """Readers as they are run apart: hostile files become a sentence within their limits, odd and honest ones are read."""
 
 import io
-import resource
 from collections.abc import Callable
 from dataclasses import replace
 from typing import Any
@@ -11,6 +10,7 @@ import pytest
 
 from tests.conftest import CaseReader
 from tests.exchange.hostile_files import COURSES, SYLLABUSES, TABLES, HostileFile
+from tests.exchange.measured_reading import measured
 from vinemark.core.base.refused import Refused
 from vinemark.exchange import apart
 from vinemark.exchange.apart import read_apart
@@ -21,24 +21,10 @@ from vinemark.exchange.syllabus_file import read_text
 MOST_MEMORY = 500 * 1024  # kB
 
 
-def _measured(reader: Callable[..., Any], *given: Any) -> tuple[float, int, str]:
-    """In the process apart: seconds of CPU, kB of memory at most, and the refusal."""
-    before = resource.getrusage(resource.RUSAGE_SELF)
-    try:
-        reader(*given)
-        said = ""
-    except MemoryError:
-        said = "no memory"
-    except (Refused, RecursionError) as refused:
-        said = str(refused)
-    after = resource.getrusage(resource.RUSAGE_SELF)
-    return after.ru_utime + after.ru_stime - before.ru_utime - before.ru_stime, after.ru_maxrss, said
-
-
 def hurt(reader: Callable[..., Any], *given: Any) -> str:
     """What is said of a file, which keeps within the limits."""
     try:
-        seconds, memory, said = read_apart(_measured, reader, *given)
+        seconds, memory, said = read_apart(measured, reader, *given)
     except Refused as refused:  # its process was ended, or broke
         return refused.reason
     assert seconds < FEWER_SECONDS

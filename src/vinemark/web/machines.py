@@ -6,6 +6,7 @@ The first goes by the cookie of whoever asks; the rest is signed with the secret
 import time
 from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import cached_property
 from hashlib import sha256
 from typing import Any, Final, Literal
 
@@ -50,8 +51,13 @@ class Machines:
     def __init__(self, databases: Databases, secret: str, transport: httpx.BaseTransport | None = None) -> None:
         self._databases = databases
         self._signer = URLSafeTimedSerializer(secret, salt="between machines")
-        self._client = httpx.Client(timeout=OTHER_MACHINE_SECONDS, transport=transport)
+        self._transport = transport
         self._believed: dict[str, tuple[float, Who | None]] = {}
+
+    @cached_property
+    def _client(self) -> httpx.Client:
+        """Made by who asks first: most colleges have one machine."""
+        return httpx.Client(timeout=OTHER_MACHINE_SECONDS, transport=self._transport)
 
     def who(self, host: str, cookie: str) -> Who | None:
         """Who is signed in by the cookies of a request to a host; None for nobody. Raises MachineDownError."""
