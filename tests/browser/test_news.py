@@ -1,6 +1,7 @@
 """A page that lies open shows what the registrar did meanwhile, without a key or a button being pressed."""
 
 import signal
+import time
 from collections.abc import Iterator
 from contextlib import closing, contextmanager
 from datetime import datetime
@@ -93,3 +94,30 @@ def on_page(driver: webdriver.Chrome, demo: Path, step: str, text: str) -> Itera
         driver.execute_script("window.sameAsBefore = true")
         yield stage
         assert inside(driver, "return window.sameAsBefore === true") is True
+
+
+WATCHED = """
+window.asked = 0;
+const asking = window.fetch;
+window.fetch = (address, ...rest) => {
+  if (String(address).includes("/since/")) window.asked += 1;
+  return asking(address, ...rest);
+};
+"""
+IN_THE_TAB = """
+Object.defineProperty(document, "hidden", { configurable: true, value: arguments[0] });
+document.dispatchEvent(new Event("visibilitychange"));
+return window.asked;
+"""
+LOOKED_LATELY_SECONDS = 3.5
+
+
+@pytest.mark.usefixtures("stage")
+def test_a_hidden_tab_asks_for_nothing_and_a_shown_one_at_once(driver: webdriver.Chrome) -> None:
+    driver.execute_script(WATCHED)
+    assert driver.execute_script(IN_THE_TAB, True) == 0
+    time.sleep(LOOKED_LATELY_SECONDS)
+    asked = driver.execute_script(IN_THE_TAB, True)
+    time.sleep(LOOKED_LATELY_SECONDS)
+    assert driver.execute_script(IN_THE_TAB, True) == asked == 0
+    assert driver.execute_script(IN_THE_TAB, False) == 1
