@@ -43,19 +43,27 @@ ABBREVIATIONS = re.compile(
     r"a\.m|p\.m|jan|feb|mar|apr|jun|jul|aug|sept?|oct|nov|dec|mon|tue|wed|thu|fri|bldg|rm)|\b[a-z])\.$"
 )
 
+# 'Outline of grading', 'Assessment schedule', 'Topics, tasks, and weights', 'Rubric for the course grade'
+GRADING_ABOVE_ALL = re.compile(
+    r"^(?:grading|grades|assessments?|evaluation|(?:course )?requirements)\b.*\b(?:outline|schedule|calendar|topics)\b|"
+    r"\b(?:outline|schedule|calendar|meetings|topics|weekly work)\b.*"
+    r"\b(?:grading|grades?|weights?|weighting|evaluation|assessments?)\b|"
+    r"\b(?:rubric|criteria) (?:for|of) (?:the |your )?(?:course|final) (?:grades?|marks?)\b"
+)
 SECTION_KINDS: Sequence[tuple[SectionKind, str]] = (
     # 'How bench projects are judged', 'Essay rubric', 'What I look for'
     (
         "rubric",
         r"rubric|(?<!evaluation )(?<!grading )(?<!assessment )criteria(?! (?:for|of) (?:grad|eval|assess))|"
-        r"exam format|format of|on the exam|\bjudged\b|look for|how (?:the |your |"
-        r"an? |each )?(?!(?:course |final |letter )?grades?\b|you\b|"
-        r"work\b|the course\b|this course\b).*\b(?:is|are|will be) (?:graded|marked|scored|assessed|evaluated|read)",
+        r"exam format|format of|on the exam|\bjudged\b|look for|how "
+        r"(?!(?:the |your |my |our |this |these |all |all the |any )?(?:(?:course |final |letter )?grades?\b|"
+        r"you\b|we\b|it\b|work\b|course\b|class\b|semester\b|term\b|students?\b|everything\b|performance\b|learning\b))"
+        r".*\b(?:is|are|will be) (?:graded|marked|scored|assessed|evaluated|read)",
     ),
     # 'Course calendar', 'Meetings', 'Week by week'
     (
         "calendar",
-        r"calendar|schedule|outline|time ?table|meetings?\b|week by week|weekly (?:plan|topics|work|reading)|"
+        r"calendar|schedule|outline|time ?table|meetings?\b|week by week|weekly (?:plan|topics|reading)|"
         r"topics|^(?:important |key |due )?dates\b(?!.*\b(?:weights?|points|grades?)\b)|readings by|"
         r"^(?:the )?(?:\w+ by )?(?:weeks?|months?|days?)$",
     ),
@@ -514,6 +522,8 @@ def _sections(text: str, lines: list[TextLine]) -> list[TextSection]:
 
 def section_kind(heading: str) -> SectionKind:
     """What a heading announces."""
+    if GRADING_ABOVE_ALL.search(heading):
+        return "grading"
     return next((kind for kind, words in SECTION_KINDS if re.search(words, heading)), "other")
 
 
