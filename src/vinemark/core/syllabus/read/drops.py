@@ -17,13 +17,23 @@ class Drop(NamedTuple):
     of: int | None = None
 
 
-LOW = r"(?:lowest|worst|poorest|weakest|smallest|least|fewest|bottom|low(?= (?:score|grade|mark|quiz|test|exam|one)))"
+LOW = (
+    r"(?:lowest|worst|poorest|weakest|smallest|least|fewest|bottom|"
+    r"low(?= (?:[a-z-]+ ){0,2}?(?:score|grade|mark|quiz|test|exam|exercise|lab|report|one)s?\b))"
+)
 HIGH = r"(?:best|top|highest|strongest)"
 FEW_WORDS = r"(?:[a-z'&/-]+ ){0,5}?"
 NOT = (
     r"(?:(?:is|are|will be|gets?|get|can be|may be|shall be|being|has been|"
     r"have been) )?(?:automatically |simply |then )?"
 )
+NO_WORK = (
+    r"(?:(?:letter|full|half|whole|final|course) )?(?:grades?|marks?)\b|%|"
+    r"(?:[a-z'-]+ ){0,2}?(?:classes|class|absences?|meetings?|sessions?|days?|lectures?|weeks?|letters?|levels?|steps?|"
+    r"points?|pts|percent\w*|minutes?|hours?|courses?|people|person|third|half|full|of|questions?|pages?|problems|"
+    r"chapters?|sections?|lines?|words?)\b"
+)
+"""What is no work of its own, dropped, skipped or lost: meetings, parts of one grade, parts of one work."""
 UNCOUNTED = (
     r"(?:{goes}|do(?:es)? not count|don'?t count|doesn'?t count|will not (?:be )?count(?:ed)?|"
     r"won'?t count|not count(?:ed)?\b(?! twice)|"
@@ -35,6 +45,11 @@ KEPT: Sequence[Saying] = (
         r"{of:number} (?:[a-z'-]+ ){1,3}?(?:and|of which|but) (?:only )?{n:number} (?:of them )?(?:will )?"
         r"(?:count|are counted|be counted)\b",
         "there are ten quizzes and nine count",
+    ),
+    saying(
+        r"{of:number} (?:[a-z'-]+ ){0,6}?[a-z'-]+[;,] (?:but |and )?(?:only )?{n:number} (?:of them )?"
+        r"(?:will )?(?:count|are counted|be counted)(?=[.,;)]|$| towards?\b)",
+        "of the six exercises, five count",
     ),
     saying(rf"[(;,] ?(?:the )?{HIGH} {{n:number}}\b(?= ?[),;]|$)", "eight sketches (40%; best seven)"),
     saying(
@@ -117,12 +132,29 @@ DROPPED: Sequence[Saying] = (
         "and so are the two lowest quizzes",
     ),
     saying(
+        rf"\b(?:(?:i|we|you|may|can|will|allowed to|free to|students?) (?:drop|forgive|discard|excuse|throw out|"
+        rf"leave out)|(?:may|can|allowed to|free to) skip) {{n:number}}"
+        rf"(?: of (?:them|the|these|your|my))?(?=[.,;)]|$| (?!{NO_WORK}))"
+        rf"(?![^.]{{0,60}}\b{HIGH}\b)",
+        "we drop one map exercise",
+    ),
+    saying(
+        r"\ball but {n:number} (?:of (?:the|your|these) )?(?:[a-z'-]+ ){1,4}?(?:will )?(?:count|be counted|are counted|"
+        r"are kept|are averaged)\b",
+        "all but one of the exercises count",
+    ),
+    saying(
+        r"\b(?:is|are|has|have|gets?|with) {n:number} drops?(?=[.,;:)]|$| (?:for|in|on|per|each)\b)|"
+        r"{m:number} free (?:[a-z'-]+ ){1,3}drops?\b",
+        "there is one drop for exercises",
+    ),
+    saying(
         r"{n:number} of (?:the|your) [a-z]+(?:, [a-z ]{3,20},)? (?:(?:do|does|will|are|need) not|don't|"
         r"won't) (?:be )?count",
         "two of the notes, your choice, do not count",
     ),
     saying(r"(?:^|[(,;|:] ?|with )(?:the )?{n:number} (?:dropped|drops?)\b", "12 sets, 2 dropped"),
-    saying(r"(?:^|[(,;|:] ?)drops? {n:number}\b(?! ?%)", "drop 2"),
+    saying(r"(?:^|[(,;|:] ?)drops?:? {n:number}\b(?! ?%)", "drop 2"),
     saying(
         r"(?:may|can) (?:miss|skip|leave out|omit) (?:any )?{n:number} (?!class|absence|meeting|"
         r"session|day|lecture|week)"
@@ -149,7 +181,7 @@ REMOVED = (
     r"wip(?:e|es|ed)|eras\w*|delet\w*|strikes?|struck|cut|set aside|leaves? aside|tak(?:e|en) out|go(?:es)? "
     r"away|cancel\w*|excus\w*|"
     r"purged?|pardon\w*|waiv\w*|scrap\w*|shed|ditch\w*|not enter|not matter|not (?:be )?(?:us(?:ed|e)|part|"
-    r"considered|averaged|taken)|not (?:be )?count\w*\b(?! twice)|"
+    r"included|considered|averaged|taken)|not (?:be )?count\w*\b(?! twice)|"
     r"n't (?:be )?count\w*|uncounted|never counts?|without|all but|except|minus|excluding|not counting|not included"
 )
 LOWEST = phrase(
@@ -279,7 +311,8 @@ def _numbered(text: str, match: re.Match[str]) -> Drop:
     """A drop with the number that its words give, or the one that stands apart before them."""
     found = match.groupdict()
     drop = _dropped(match)
-    before = None if found.get("n") or found.get("m") else _number_before(text, match)
+    apart = LOWEST_WORD.match(text, match.start()) and not (found.get("n") or found.get("m"))
+    before = _number_before(text, match) if apart else None
     low = LOWEST_WORD.search(text, match.start(), match.end())
     return drop._replace(lowest=before or drop.lowest, of=drop.of or (_out_of(text, low.end()) if low else None))
 
