@@ -27,7 +27,7 @@ NOT = (
     r"(?:(?:is|are|will be|gets?|get|can be|may be|shall be|being|has been|"
     r"have been) )?(?:automatically |simply |then )?"
 )
-NO_WORK = (
+NOT_DROPPABLE = (
     r"(?:(?:letter|full|half|whole|final|course) )?(?:grades?|marks?)\b|%|"
     r"(?:[a-z'-]+ ){0,2}?(?:classes|class|absences?|meetings?|sessions?|days?|lectures?|weeks?|letters?|levels?|steps?|"
     r"points?|pts|percent\w*|minutes?|hours?|courses?|people|person|third|half|full|of|questions?|pages?|problems|"
@@ -134,7 +134,7 @@ DROPPED: Sequence[Saying] = (
     saying(
         rf"\b(?:(?:i|we|you|may|can|will|allowed to|free to|students?) (?:drop|forgive|discard|excuse|throw out|"
         rf"leave out)|(?:may|can|allowed to|free to) skip) {{n:number}}"
-        rf"(?: of (?:them|the|these|your|my))?(?=[.,;)]|$| (?!{NO_WORK}))"
+        rf"(?: of (?:them|the|these|your|my))?(?=[.,;)]|$| (?!{NOT_DROPPABLE}))"
         rf"(?![^.]{{0,60}}\b{HIGH}\b)",
         "we drop one map exercise",
     ),

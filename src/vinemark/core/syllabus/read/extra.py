@@ -13,9 +13,11 @@ from vinemark.core.syllabus.read.normal import phrase, whole
 
 ON_TOP = re.compile(
     r"\b(?:extra|bonus)\b|\bon top of\b|\b(?:beyond|above) the \d|\badds? (?:at most|as much as|as many as) |"
-    r"\badds? [\w.]{1,8} ?(?:%|percent|percentage points?|points?) to (?:your|the) (?:final|course|overall|total|"
-    r"semester|term)\b|"
-    r"\badded (?:on)?to (?:your|the) (?:final|course|overall|total|semester|term|grade|average)\b"
+    r"\badds? (?:up to )?[\w.]{1,8} ?(?:%|percent|percentage points?|points?) to (?:your|the|their) (?:final|course|"
+    r"overall|total|semester|term|grade|average)\b|"
+    r"\badded (?:on)?to (?:your|the|their) (?:final|course|overall|total|semester|term|grade|average)\b|"
+    r"\braises? (?:your|the|their) (?:final |course |overall |semester |term )?(?:grade|average|percentage) by\b|"
+    r"\bup to\b.{0,60}\boptional\b|\boptional\b.{0,60}\bup to\b"
 )
 NONE = re.compile(
     r"\bno (?:extra|bonus)|\bnot (?:offer|give|accept|available|possible|be (?:any|given|offered))|"

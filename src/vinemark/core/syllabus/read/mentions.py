@@ -280,6 +280,7 @@ def amounts(text: str, in_points: bool = False, in_parts: bool = False) -> list[
     found += _further_numbers(text, found)
     if in_points or POINTS_SAID.search(text):
         found += _bare_points(text, found)
+    found += _further_listed(text, found)
     return _listed(text, _without_whole(text, sorted(found, key=lambda a: a.start)))
 
 
@@ -347,9 +348,9 @@ ANOTHER = re.compile(
 
 IN_A_LIST = re.compile(
     r",? (?:and )?(?P<the>the |your )?(?:[a-z][a-z'-]{1,15} ){0,2}(?P<work>[a-z][a-z'-]{2,15}) "
-    r"(?P<n>\d{1,2})(?=[.;,]|$)"
+    r"(?P<n>\d{1,3})(?=[.;,]|$| and )"
 )
-"""'The map exercises make up 15 percent, the commentaries 25': the sign of the one before holds on."""
+"""'The map exercises make up 15 percent, the commentaries 25': what the one before is of holds on."""
 
 
 ORDINALS = frozenset(["first", "second", "third", "fourth", "fifth", "sixth", "last", "other"])
@@ -373,11 +374,19 @@ def _further_numbers(text: str, found: Sequence[Amount]) -> list[Amount]:
         taken = any(a.start < match.end() and match.start() < a.end for a in found)
         if value is not None and LEAST_BARE <= value < MOST_BARE and not taken:
             made.append(Amount(match.start(group), match.end(group), value, "weight"))
-    for last in [a for a in found if a.unit == "weight" and not a.rest]:
-        place: int | None = last.end
-        while place is not None and (listed := IN_A_LIST.match(text, place)) and _names_work(listed):
-            made.append(Amount(listed.start("n"), listed.end("n"), value_of(listed["n"]), "weight"))
+    return made
+
+
+def _further_listed(text: str, found: Sequence[Amount]) -> list[Amount]:
+    """'The notebook is worth 25 points, the sketches 30 and the report 45': numbers of what the first is of."""
+    made: list[Amount] = []
+    taken = {a.start for a in found}
+    for last in [a for a in found if not a.rest]:
+        place = last.end
+        while (listed := IN_A_LIST.match(text, place)) and _names_work(listed) and listed.start("n") not in taken:
+            made.append(Amount(listed.start("n"), listed.end("n"), value_of(listed["n"]), last.unit))
             place = listed.end()
+            taken.add(listed.start("n"))
     return made
 
 
@@ -386,7 +395,7 @@ POINTS_SAID = re.compile(r"\bpoints?\b|\bpts\b")
 BARE = re.compile(
     rf"(?<![\d.,/-])(?P<n>{NUMBER})(?=,? (?:come |comes |are |is )?(?:from|for|on|to) (?:the|your|each|our|an?|"
     rf"two|three|four|five|[a-z]+s)\b|,? ?(?:each|apiece)\b)|"
-    rf"(?:(?<=\bis )|(?<=\bfor )|(?<=\bare )|(?<=\bworth )|(?<=\bbrings )|(?<=\bearns "
+    rf"(?:(?<=\bis )|(?<=\bhas )|(?<=\bgets )|(?<=\bfor )|(?<=\bare )|(?<=\bworth )|(?<=\bbrings )|(?<=\bearns "
     rf"))(?P<alone>{NUMBER})(?=[,.;)]|$| and | \()|"
     rf"(?<=: )(?P<led>{NUMBER})(?=[,.;)]|$)"
 )

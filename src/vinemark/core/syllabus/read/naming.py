@@ -44,10 +44,12 @@ MEASURED = phrase(
 )
 """'Exit interview, 10 minutes', 'Term paper of 15 pages, in two stages'."""
 COUNT_BEHIND = phrase(
-    r"(?i), (?P<n>{number})(?: (?:in (?:all|total)|of them|entries|sheets|sets|times))?"
+    r"(?i)[,:] (?P<n>{number})(?! each$)(?: (?:in (?:all|total)|of them|entries|sheets|sets|times))?"
     r"(?: (?:at|x|@))?(?: {number}(?:%|[ -][a-z]+)?)?(?: each)?$"
 )
 """'Lecture exams, two at 12.5% each', 'Crop journal, 15 entries x 4'."""
+WORTH_BEHIND = phrase(r"(?i)(?<=[a-z]{3}), {number} each$")
+"""'Six map exercises, 20 each': what one is worth."""
 BEST_OF = phrase(r"^(?:best|top|highest) {number}(?: [a-z]+)? (?:out )?of (?:the |your )?(?P<n>{number}) ")
 NOTE_SIGNS = re.compile(rf"(?<=[a-z)]{{2}}) ?{NOTE_SIGN}(?!\w)")
 LATER = re.compile(
@@ -117,6 +119,7 @@ def clean(said: str) -> Name:
     text = NOTE_SIGNS.sub(" ", text)
     text = " ".join(text.split()).strip(" \t:;,.=-|*#\"'")
     text = LEAD.sub("", text)
+    text = WORTH_BEHIND.sub("", text)
     behind = COUNT_BEHIND.search(text)
     if behind and re.search("[a-z]{3}", text[: behind.start()]):
         return Name(clean(text[: behind.start()]).text, whole(behind["n"]))

@@ -126,10 +126,13 @@ def read_rounding(sentences: Sequence[Sentence]) -> tuple[SaidRounding, Sentence
 ALWAYS_UP = re.compile(r"\balways\b.{0,40}\bround\w*\b.{0,20}\bup\b|\bround\w*\b.{0,20}\balways up\b|\balways up\b")
 ALWAYS_DOWN = re.compile(r"\balways\b.{0,40}\bround\w*\b.{0,20}\bdown\b|\btruncated\b|\balways down\b")
 
+UP_TO_NEXT = re.compile(r"\bround\w*\b.{0,20}\bup to the next\b|\b(?:any|every|all) fractions?\b.{0,40}\bround\w* up\b")
+FROM_HALF = re.compile(r"\.\d|\bhalf\b|\bor (?:higher|above|more|better|over|up)\b|\bif\b|\bwhen\b")
+
 
 def _way(text: str) -> RoundingWay:
-    """Up or down only where the text says always; 'rounded up' alone means to the nearest."""
-    if ALWAYS_UP.search(text):
+    """Up or down where the text says always, or up to the next; 'rounded up' alone means to the nearest."""
+    if ALWAYS_UP.search(text) or (UP_TO_NEXT.search(text) and not FROM_HALF.search(text)):
         return "up"
     return "down" if ALWAYS_DOWN.search(text) else "nearest"
 
@@ -193,7 +196,7 @@ MISSED = re.compile(
     r"\bnot submit|\bnot hand|\bnot turn|"
     r"\bdo(?:es)? not (?:complete|finish)\b|\bno submission|\bnothing (?:is )?(?:handed|turned|"
     r"submitted)|\bskip|\bdo not (?:submit|hand|turn|take|do|show)|\bwithout (?:a )?submi|"
-    r"\bthat (?:is|are|was|were) not\b|\bundone\b|\bblank\b|\bforget|\bnot (?:being there|coming|showing up|"
+    r"\bthat (?:is|are|was|were) not\b|\bundone\b|\bblanks?\b|\bforget|\bnot (?:being there|coming|showing up|"
     r"attending)\b|\bno work\b|\bnothing at all\b|\bdid not|"
     r"\bempty (?:gradebook |grade |score )?(?:cells|entries|boxes|spaces|fields)\b|"
     r"\bdoes not (?:take|submit|hand|"
@@ -206,6 +209,7 @@ MISSED = re.compile(
 )
 SURE_ZERO = re.compile(
     r"\b(?:earns?|gets?|receives?|scores?|is worth|are worth|counts? (?:for|as)) (?:no credit|no points|nothing)\b|"
+    r"\bno (?:credit|points)(?: (?:is|are|will be) (?:given|awarded|earned))? for\b|"
     r"\bzeros?\b|\bzeroes\b|(?<![\d.,])0(?![\d/%]|[.,]\d| ?percent)|\b0(?: points?| ?%)"
 )
 NOT_BLANKS = re.compile(

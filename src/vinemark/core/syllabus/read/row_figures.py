@@ -11,7 +11,7 @@ from vinemark.core.syllabus.read.extra import most_of_row
 from vinemark.core.syllabus.read.naming import BRACKETS, clean
 from vinemark.core.syllabus.read.normal import NUMBER, PERCENT_SIGN, POINTS_WORD, phrase, value_of, whole
 from vinemark.core.syllabus.read.roles import PRODUCT_SAID, ColumnRole, figure
-from vinemark.core.syllabus.read.row_reading import EACH_IN_BRACKET, PENALTY_ROW, PER_ITEM, TIMES, RowReading
+from vinemark.core.syllabus.read.row_reading import AT_POINTS, EACH_IN_BRACKET, PENALTY_ROW, PER_ITEM, TIMES, RowReading
 
 
 def read_cell_figures(made: RowReading, figures: Mapping[ColumnRole, str]) -> None:
@@ -213,7 +213,7 @@ def _read_points(made: RowReading, text: str) -> None:
     if per:
         made.points_each = value_of(per["each"])
     masked = text[: per.start()] + " " * (per.end() - per.start()) + text[per.end() :] if per else text
-    times = TIMES.search(masked)
+    times = TIMES.search(masked) or AT_POINTS.search(masked)
     of_percent = times and re.match(PERCENT_SIGN, masked[times.end("each") :])
     if times and not of_percent and re.search(rf"{POINTS_WORD}|=", masked[times.start() : times.end() + 4]):
         made.count = made.count or whole(times["n"])
