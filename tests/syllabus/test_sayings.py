@@ -127,8 +127,7 @@ def worth(one: SaidCategory) -> Fraction | None:
 def of_rounding(decimals: int | None, way: RoundingWay) -> Callable[[str], bool]:
     def said(line: str) -> bool:
         found = read(LISTED, SCALE, line)
-        rule = found.rounding
-        return is_whole(found) and rule is not None and rule == (decimals, way)
+        return is_whole(found) and found.rounding == (decimals, way)
 
     return said
 

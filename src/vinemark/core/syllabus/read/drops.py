@@ -182,7 +182,7 @@ REMOVED = (
     r"away|cancel\w*|excus\w*|"
     r"purged?|pardon\w*|waiv\w*|scrap\w*|shed|ditch\w*|not enter|not matter|not (?:be )?(?:us(?:ed|e)|part|"
     r"included|considered|averaged|taken)|not (?:be )?count\w*\b(?! twice)|"
-    r"n't (?:be )?count\w*|uncounted|never counts?|without|all but|except|minus|excluding|not counting|not included"
+    r"n't (?:be )?count\w*|uncounted|never counts?|without|all but|except|minus|excluding|not counting"
 )
 LOWEST = phrase(
     rf"(?:\b{{n:number}} )?(?:of (?:the|your) )?(?:single |very )?\b{LOW}(?:[- ]scor(?:ing|ed))?(?: "

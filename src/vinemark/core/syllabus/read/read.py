@@ -423,7 +423,7 @@ class _Reader:
             self.reading.rounding = rounding[0]
             self._clause(rounding[1].start, rounding[1].end, "rounding")
             if rounding[0].way != "nearest":
-                # No plan holds this way yet: the sentence stays where the instructor sees it.
+                # The format of a reading has decimals alone: the sentence stays where its reader sees it.
                 start, end = rounding[1].start, rounding[1].end
                 self.reading.unread.append(Unread(start, end, self.page.said(start, end)))
         before = ""
