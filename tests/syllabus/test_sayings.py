@@ -124,6 +124,35 @@ def worth(one: SaidCategory) -> Fraction | None:
     return one.points
 
 
+BELOW = ("**{n}.** {s}", "### {n}\n\n{s}", "**{n}**\n{s}", "- {n}: {s}", "**{n}**\n\n{s}")
+
+
+def of_name(line: str) -> bool:
+    """Said below or behind the name of each."""
+    forms = ("\n".join(form.format(n=name, s=line.format(w=weight)) + "\n" for name, weight in WORKS) for form in BELOW)
+    return all(is_whole(read(told)) for told in forms)
+
+
+def of_beside(line: str) -> bool:
+    """Numbers of something else, in the same section, another one, or before it."""
+    other = line.replace("\\n", "\n")
+    return all(
+        said == plain
+        for told in (LISTED, TABLE, SAID)
+        for plain in [facts(read(told, ONE_DROPPED))]
+        for said in (
+            facts(read(told, ONE_DROPPED, other)),
+            facts(read(told, ONE_DROPPED, "## More about the work", other)),
+            facts(read("This is how it goes.", "## Before we begin", other, "## Grades", told, ONE_DROPPED)),
+        )
+    )
+
+
+def facts(found: Reading) -> list[tuple[object, ...]]:
+    rows = [(c.name, c.weight, c.points, c.count, c.points_each, dropped(c), c.extra) for c in found.categories]
+    return [*rows, (found.basis, found.scale, found.blanks, found.rounding)]
+
+
 def of_rounding(decimals: int | None, way: RoundingWay) -> Callable[[str], bool]:
     def said(line: str) -> bool:
         found = read(LISTED, SCALE, line)
@@ -145,6 +174,7 @@ def of_blanks(zero: bool) -> Callable[[str], bool]:
     [
         ("headings", of_heading), ("lines", of_line), ("weights", of_weights), ("points", of_points),
         ("drops", of_drop), ("no-drops", of_no_drop), ("counts", of_count), ("no-counts", of_no_count),
+        ("under-a-name", of_name), ("beside-it", of_beside),
         ("extra", of_extra), ("no-extra", of_no_extra), ("scales", of_scale),
         ("rounded-up", of_rounding(0, "up")), ("rounded-to-nearest", of_rounding(0, "nearest")),
         ("not-rounded", of_rounding(None, "nearest")), ("blanks-zero", of_blanks(True)), ("not-zero", of_blanks(False)),

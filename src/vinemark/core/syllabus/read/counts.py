@@ -78,6 +78,8 @@ IN_BRACKETS = phrase(
     r"\((?:there (?:are|will be) )?(?P<n>{number})(?!%)(?: (?!points?|pts|percent|minutes?|hours?|pages?|pp\b|weeks?|"
     r"lowest|best|x |of the|required|needed)[a-z-]+){0,2}(?=[,;)])"
 )
+OF_OTHERS = phrase(r"\b{number} [a-z]+, $")
+"""'At least 6 sources, 2 of them from before 1950'."""
 MOST_COUNTED = 60
 OF_ALL_WORK = 4
 """A sentence that names so many categories speaks of none of them in particular."""
@@ -143,11 +145,7 @@ def _of_sentence(
             named = mentioned(match["what"], categories) if pattern is LABELLED else [topic] if topic else []
             yield from _made(sentence, named[0] if named else None, match["n"], match.span("n"))
             return
-    for match in COUNT_OF_THEM.finditer(text):
-        others = any(p.known for p in phrases(text[: match.start()]))
-        near = named_before(text[: match.start()], categories) or (None if others else topic)
-        if text[: match.start()].endswith(", ") or not NOT_COUNTED.search(text[: match.start()]):
-            yield from _made(sentence, near, match[match.lastgroup or "n"], match.span())
+    yield from _of_them(sentence, categories, topic)
     bracketed = list(IN_BRACKETS.finditer(text))
     for match in bracketed if len(bracketed) == 1 else ():
         speaking = named_before if match[0].startswith("(there") else _right_before
@@ -163,6 +161,27 @@ def _of_sentence(
         ):
             category = _category_of(named_work, text, categories, topic)
             yield from _made(sentence, category, str(named_work.count), (named_work.start, named_work.end))
+
+
+def _of_them(sentence: Sentence, categories: Sequence[SaidCategory], topic: SaidCategory | None) -> Iterator[SaidCount]:
+    """'There are six of them', 'ten in all'."""
+    text = sentence.text
+    for match in COUNT_OF_THEM.finditer(text):
+        others = any(p.known for p in phrases(text[: match.start()]))
+        near = named_before(text[: match.start()], categories) or (None if others else topic)
+        if OF_OTHERS.search(text[: match.start()]) and not _right_before(
+            text[: match.start()].rstrip(", "), categories
+        ):
+            continue
+        if text[: match.start()].endswith(", ") or not NOT_COUNTED.search(text[: match.start()]):
+            yield from _made(sentence, near, match[match.lastgroup or "n"], match.span())
+
+
+def _may_count(before: str, categories: Sequence[SaidCategory]) -> bool:
+    """Whether 'six of them' behind some words counts work."""
+    if OF_OTHERS.search(before) and not _right_before(before.rstrip(", "), categories):
+        return False
+    return before.endswith(", ") or not NOT_COUNTED.search(before)
 
 
 def _right_before(text: str, categories: Sequence[SaidCategory]) -> SaidCategory | None:

@@ -119,7 +119,7 @@ def said_amounts(page: Page) -> list[Said]:
     for number, block in enumerate(page.blocks):
         topic.enter(page, block)
         if block.kind == "heading":
-            found += _of_text(page, _as_sentence(page, block), topic, number)
+            found += _of_text(page, heading_sentence(page, block), topic, number)
         elif block.kind != "row":
             topic.in_points = sum(POINTS_SAID.search(s.text) is not None for s in block.sentences) > 1
             for sentence in block.sentences:
@@ -129,7 +129,8 @@ def said_amounts(page: Page) -> list[Said]:
     return found
 
 
-def _as_sentence(page: Page, block: TextBlock) -> Sentence:
+def heading_sentence(page: Page, block: TextBlock) -> Sentence:
+    """A heading as one sentence of its own, of no line."""
     return Sentence(block.start, block.end, page.flat[block.start : block.end], block.section, "sentence", -1)
 
 
@@ -419,7 +420,7 @@ def _context(sentence: Sentence, one: Joined) -> int:
     score -= 10 if POLICY_HEADING.search(sentence.section.heading) and sentence.section.kind != "grading" else 0
     score += 20 if OF_GRADE.match(after) else 0
     near = text[max(0, amount.start - 70) : amount.end + 50]
-    score -= 40 if PENALTY.search(_clause(text, amount.start, amount.end)) else 10 if PENALTY.search(near) else 0
+    score -= 40 if PENALTY.search(clause_around(text, amount.start, amount.end)) else 10 if PENALTY.search(near) else 0
     most_of = amount.unit == "points" and MOST_TO_EARN.search(before)
     score -= 30 if BOUND_BEFORE.search(before[-90:]) and not most_of else 0
     score -= 40 if NOT_OF_GRADE.match(after) or OWN_SHARE.search(near) else 0
@@ -432,7 +433,7 @@ def _context(sentence: Sentence, one: Joined) -> int:
     return score - (20 if re.search(r"^if\b|\bif (?:you|your|a|the)\b", text) else 0)
 
 
-def _clause(text: str, start: int, end: int) -> str:
+def clause_around(text: str, start: int, end: int) -> str:
     """The stretch between the signs that end a clause around a place."""
     left = max(text.rfind(sign, 0, start) for sign in (", ", ";", ". ", ":", "(")) + 1
     right = min((n for sign in (", ", ";", ". ", ")") if (n := text.find(sign, end)) >= 0), default=len(text))
@@ -464,6 +465,13 @@ LONGEST_LIST = 400
 SLASHED = phrase(r"(?P<name>[a-z][a-z' -]{2,30}?) ?[:=-]? ?(?P<n>{number})%?(?= ?(?:/|$|[(.;,]))")
 
 
+OF_ONE_PIECE = re.compile(
+    r"\b(?:rubric|criteria)\b|"
+    r"\b(?:each|every|an?) (?!course|class|final grade|grade)[a-z ]{2,30} (?:is|gets?|receives?|has|earns?) "
+)
+"""'Each report is graded on accuracy 40, legend 20, style 40': what one piece is made of."""
+
+
 def said_strokes(page: Page) -> list[Said]:
     """'Quizzes 10 / lab 40 / final 50 (percent)': names and bare numbers in one line that make up 100."""
     for sentence in page.sentences:
@@ -472,6 +480,8 @@ def said_strokes(page: Page) -> list[Said]:
         if sentence.text.count("/") < 2 and sentence.text.count(",") < 2 and sentence.text.count(";") < 2:
             continue
         label = re.match(r"^[a-z ]+:", sentence.text)
+        if label and OF_ONE_PIECE.search(label[0]):
+            continue
         found = []
         for match in SLASHED.finditer(sentence.text, label.end() if label else 0):
             name = clean(match["name"])

@@ -24,6 +24,7 @@ from vinemark.core.syllabus.read.counts import find_counts
 from vinemark.core.syllabus.read.drops import Drop, find_drops, is_conditional
 from vinemark.core.syllabus.read.extra import find_extra
 from vinemark.core.syllabus.read.groups import with_groups
+from vinemark.core.syllabus.read.headed import said_headed
 from vinemark.core.syllabus.read.layout import Page, Sentence
 from vinemark.core.syllabus.read.naming import is_extra, mentioned
 from vinemark.core.syllabus.read.policies import (
@@ -116,6 +117,8 @@ class _Reader:
         in_points = best_set(points, self._totals(points))
         if len(picked) < SEVERAL and not in_weights.complete and not in_points.said:
             in_weights = max(in_weights, second_look(weights), key=lambda found: (found.complete, found.worth))
+        if not (len(picked) >= SEVERAL and self._adds_up(picked)):
+            in_weights, in_points = self._under_headings(in_weights, in_points)
         wholes = [found.worth for found in (in_weights, in_points) if found.complete]
         sure = len(picked) >= SEVERAL and self._adds_up(picked)
         lone = (len(picked) == 1 and bool(wholes)) or (not sure and _covers(in_weights, picked))
@@ -125,6 +128,15 @@ class _Reader:
             self._complete(weights)
         else:
             self._take_prose(in_weights, in_points)
+
+    def _under_headings(self, in_weights: BestSet, in_points: BestSet) -> tuple[BestSet, BestSet]:
+        """The sets, or one that names in headings and labels make up."""
+        said = self._with_kept(self._with_counts(said_headed(self.page, totals_of(self.page))))
+        if said and said[0].unit == "points":
+            self.points = said
+            return in_weights, best_set(said, [sum((one.whole or Fraction(0) for one in said), Fraction(0))])
+        more = in_weights.complete and len(in_weights.said) > len(said)
+        return (best_set(said, [HUNDRED]) if said and not more else in_weights), in_points
 
     def _with_counts(self, said: Sequence[Said]) -> list[Said]:
         """Amounts of each one with their number, where it stands in another sentence."""
@@ -179,7 +191,9 @@ class _Reader:
         ordinary = [e for e in picked if not e.extra]
         if len(ordinary) < 2:
             return False
-        return weights_of(ordinary) == HUNDRED or points_of(ordinary) in totals_of(self.page)
+        totals = {total for total in totals_of(self.page) if total >= LEAST_TOTAL}
+        in_points = 2 * sum(e.points is not None or e.points_each is not None for e in ordinary) >= len(ordinary)
+        return weights_of(ordinary) == HUNDRED or (in_points and points_of(ordinary) in totals)
 
     def _take_rows(self, rows: Sequence[RowReading], picked: Sequence[RowReading]) -> None:
         ends = {e.line: e for e in rows}
@@ -345,7 +359,8 @@ class _Reader:
     def _within_one(self, one: Said) -> bool:
         """'An exam consists of forty questions (1.5 points each)': what one piece is made of."""
         before = self.page.flat[max(0, one.start - NEAR_WORK) : one.end]
-        return INNER_WORK.search(one.name.lower()) is not None or MADE_OF.search(before) is not None
+        made_of = MADE_OF.search(before) is not None or INNER_EACH.search(before) is not None
+        return INNER_WORK.search(one.name.lower()) is not None or made_of
 
     def _points_kept(self) -> None:
         """What is left after the drops, where only that makes up the total that the text gives."""
@@ -482,6 +497,11 @@ NEAR_SENTENCES = 2
 SEVERAL_PARTS = 2
 INNER_WORK = re.compile(r"\b(?:questions?|problems|items|multiple[- ]choice|short[- ]answer)\b")
 MADE_OF = re.compile(r"\b(?:consists? of|contains?|is made of|are made of)\b[^.;]*$")
+INNER_EACH = re.compile(
+    r"\b(?:questions|problems|items),? (?:\d+ ?[-\u2013] ?\d+\b|each\b|worth\b|of \d|at \d|for \d)|"
+    r"\b(?:question|problem|item) (?:is|brings|counts)\b"
+)
+"""'The midterm has 20 questions, each worth 5 points'."""
 NEAR_ROWS = 250
 """So many signs above the rows may say what their numbers are."""
 OF_PERCENT = re.compile(r"%|\bper ?cent|\bweight|\bshare\b")

@@ -165,19 +165,28 @@ EACH_IS = re.compile(
 )
 
 
+EACH_OF = re.compile(r" ?(?:each|apiece|per (?:exam|test|paper|quiz|project|essay|midterm|lab|item))")
+SHARE_OF_COURSE = re.compile(
+    r" (?:of|toward|towards) (?:the |your )?(?:(?:course|final|overall|total) )?(?:grade|mark|course)\b"
+)
+SENTENCE_ENDS = re.compile(r"[a-z0-9)%]\. ")
+
+
 def _read_percents(made: RowReading, text: str) -> None:
+    said = [
+        m
+        for m in re.finditer(rf"({NUMBER}){PERCENT_SIGN}", text)
+        if not PENALTY_ROW.search(text[max(0, m.start() - 12) : m.end() + 14])
+    ]
+    of_grade = [m for m in said if SHARE_OF_COURSE.match(text, m.end())]
+    # '**Journal.** Graded for care (40%) and depth (60%). It is worth 25% of the course grade.'
+    said = of_grade if len(of_grade) == 1 and SENTENCE_ENDS.search(text[: of_grade[0].start()]) else said
     found = [
         (
             value_of(m[1]),
-            bool(
-                re.match(
-                    r" ?(?:each|apiece|per (?:exam|test|paper|quiz|project|essay|midterm|lab|item))", text[m.end() :]
-                )
-                or EACH_IS.search(text[max(0, m.start() - 40) : m.start()])
-            ),
+            bool(EACH_OF.match(text, m.end()) or EACH_IS.search(text[max(0, m.start() - 40) : m.start()])),
         )
-        for m in re.finditer(rf"({NUMBER}){PERCENT_SIGN}", text)
-        if not PENALTY_ROW.search(text[max(0, m.start() - 12) : m.end() + 14])
+        for m in said
     ]
     wholes = [value for value, each in found if not each]
     bracket = BRACKETS.search(text)

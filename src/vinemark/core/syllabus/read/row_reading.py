@@ -41,10 +41,10 @@ AT_POINTS = phrase(r"(?P<n>{number}) (?:[a-z-]+ ){0,3}(?:x|@|at) (?P<each>{numbe
 EACH_IN_BRACKET = phrase(r"\((?P<n>{number}) (?:each|apiece)\)")
 """'60 points (10 each)'."""
 A_NUMBER_OF = phrase(
-    r"(?:^|[|(,;:] ?(?!{number} (?:required|needed)\b)|"
+    r"(?:^|(?:[|(,;]|(?<!\d):) ?(?!{number} (?:required|needed)\b)|"
     r"(?<!\d) -{1,2} |(?<!jan)(?<!feb)(?<!mar)(?<!apr)(?<!jun)(?<!jul)(?<!aug)(?<!sep)(?<!sept)(?<!oct)"
     r"(?<!nov)(?<!dec)\. +|there (?:are|will be) (?:about |around |roughly )?|a total of |"
-    r"we have )(?P<n>{number})(?!,\d)(?: (?!points?|pts|percent|minutes?|mins?|hours?|pages?|pp\b|"
+    r"we have )(?P<n>{number})(?!,\d|:\d)(?: (?!points?|pts|percent|[ap]m\b|minutes?|mins?|hours?|pages?|pp\b|"
     r"weeks?|words?|days?|years?|(?:[a-z-]+ )?(?:questions?|items|choices?)\b|students?|people|lowest|best|worst|"
     r"highest|of |x |dropped|drops?|credits?|%|a\.m|"
     r"p\.m|per|each|free|and)[a-z][a-z'-]*(?: (?!dropped|drop|count)[a-z][a-z'-]*){0,2})?"
