@@ -9,6 +9,7 @@ from typing import Literal, NamedTuple
 
 from vinemark.core.syllabus.read.blocks import points_totals
 from vinemark.core.syllabus.read.layout import Page
+from vinemark.core.syllabus.read.lexicon import is_work
 from vinemark.core.syllabus.read.naming import clean, is_extra, is_total
 from vinemark.core.syllabus.read.normal import NUMBER, PERCENT_SIGN, POINTS_WORD, value_of, whole
 from vinemark.core.syllabus.read.tables import TextTable, cell_words
@@ -26,7 +27,7 @@ HINTS: Mapping[ColumnRole, re.Pattern[str]] = {
     "drop": re.compile(r"drop|discard|lowest|removed|left out"),
     "none": re.compile(
         r"grade points|gpa|\bdates?\b|week|due|chapter|page|\bday\b|session|outcome|objective|\bclo\b|slo|"
-        r"edition|\bsize|length|minutes|hours|pages|words|\broom"
+        r"\bto pass\b|\bpassing\b|edition|\bsize|length|minutes|hours|pages|words|\broom"
     ),
 }
 MOST_NUMBERS = 5
@@ -123,7 +124,11 @@ def roles_of(page: Page, table: TextTable) -> Roles | None:
     body = texts[heads:]
     headings = [" ".join(dict.fromkeys(row[c] for row in texts[:heads])) for c in range(table.width)]
     figures = [[figure(text) for text in row] for row in body]
-    numeric = [c for c in range(table.width) if _is_numeric([row[c] for row in figures], [row[c] for row in body])]
+    numeric = [
+        c for c in range(table.width)
+        if _is_numeric([row[c] for row in figures], [row[c] for row in body])
+        and not _is_numbering(headings[c], [row[c] for row in figures])
+    ]  # fmt: skip
     name = _name_column(body, headings, numeric)
     if name is None or not numeric or len(numeric) > MOST_NUMBERS:
         return None
@@ -174,17 +179,30 @@ def _is_numeric(column: Sequence[CellFigure], texts: Sequence[str]) -> bool:
     return numbers > 0 and numbers * 2 >= filled
 
 
+def _is_numbering(heading: str, column: Sequence[CellFigure]) -> bool:
+    """Whether a column numbers its rows: 1, 2, 3 below '#' or nothing; the row of the total may have none."""
+    values = [one.value for one in column if one.value is not None]
+    plain = not any(one.unit or one.product for one in column)
+    counted = plain and len(values) >= FEWEST_NUMBERED and values == list(range(1, len(values) + 1))
+    return counted and ROW_NUMBERS.fullmatch(heading.strip()) is not None
+
+
+FEWEST_NUMBERED = 3
+ROW_NUMBERS = re.compile(r"(?:#|no\.?|nr\.?|n\.?|number|item(?: no\.?)?)?")
+
+
 def _name_column(body: Sequence[Sequence[str]], headings: Sequence[str], numeric: Sequence[int]) -> int | None:
     """The column of names: words, mostly different from row to row; a weekday or date is none."""
     worded = [
         c for c in range(len(headings))
         if c not in numeric and 2 * sum(bool(re.search("[a-z]{2}", row[c])) for row in body) > len(body)
     ]  # fmt: skip
+    every, worded = len(worded), _from_names_on(body, headings, worded)
     dated = len(worded) > 1 and _of_dates([row[worded[0]] for row in body])
     worded = worded[1:] if dated else worded
     if not worded or re.search(r"letter|^grade$", headings[worded[0]]):
         return None
-    if not dated and HINTS["none"].search(headings[worded[0]]):
+    if len(worded) == every and HINTS["none"].search(headings[worded[0]]):
         return None
     named = worded[:2] if len(worded) > 1 and worded[1] == worded[0] + 1 else worded[:1]
     columns = [[row[column] for row in body if row[column] and not is_total(row[column])] for column in named]
@@ -196,6 +214,27 @@ def _name_column(body: Sequence[Sequence[str]], headings: Sequence[str], numeric
         and not _mostly_remarks(body, named)
     )
     return named[1] if grouped else named[0]
+
+
+BESIDE_NAMES = re.compile(
+    r"descri|^notes?$|remark|detail|comment|format|length|outcome|objective|rubric|^dates?\b|\bdue\b|^when$|^where$|"
+    r"\bplace$|\broom\b|^time|^chapters?$|^units?$|^submit|feedback|late|individual|^who$|^type$"
+)
+
+
+def _from_names_on(body: Sequence[Sequence[str]], headings: Sequence[str], worded: list[int]) -> list[int]:
+    """Columns of words without those that, by their heading, stand before the names: 'Description | Assignment'."""
+    for n, column in enumerate(worded[:-1]):
+        beside = BESIDE_NAMES.search(headings[column]) and _work_named(body, column) < _work_named(body, worded[n + 1])
+        if not beside or 2 * _work_named(body, worded[n + 1]) < len(body):
+            return worded[n:]
+    return worded[-1:]
+
+
+def _work_named(body: Sequence[Sequence[str]], column: int) -> int:
+    """How many cells of a column are no more than a name of work."""
+    named = [clean(row[column]).text.lower().split() for row in body if len(row[column]) < LONG_CELL_NAME]
+    return sum(any(is_work(word) for word in words) for words in named)
 
 
 A_DATE = re.compile(
