@@ -2,6 +2,7 @@
 
 import pytest
 
+from vinemark.core.syllabus import read_syllabus
 from vinemark.core.syllabus.read.layout import Page
 from vinemark.core.syllabus.read.roles import figure, laid_out, roles_of
 from vinemark.core.syllabus.read.tables import tables_of
@@ -80,3 +81,31 @@ def test_a_cell_holds_a_number_a_product_or_words() -> None:
     assert figure("10 @ 15 pts").product
     assert figure("see below").value is None
     assert figure("25 each").each
+
+
+NAMED = ["Field notebook", "Exercises", "Midterm test", "Closing report"]
+BESIDE = [
+    ("Due", ["Dec 4", "Fridays", "Oct 14", "Dec 11"]), ("Week due", ["15", "2, 4, 6, 8", "8", "16"]),
+    ("Outcomes", ["1, 2", "2, 3", "1-4", "5"]), ("Learning outcomes", ["LO1", "LO2, LO3", "LO1", "LO4"]),
+    ("Length", ["40 pages", "2 pages", "75 min", "10 pages"]), ("Format", ["paper", "PDF", "in class", "PDF"]),
+    ("#", ["1", "2", "3", "4"]), ("No.", ["1", "2", "3", "4"]), ("Min. to pass", ["60%", "60%", "50%", "65%"]),
+    ("Description", ["An entry for each outing", "Maps drawn in class", "20 questions", "8 to 10 pages"]),
+    ("Dates", ["Sept 1 - Dec 4", "Fridays at 5", "Oct 14, 9:00-10:15", "Dec 11, 5 p.m."]),
+    ("Notes", ["checked 4 times", "", "75 minutes", "draft in week 10"]), ("Hours", ["12", "18", "2", "20"]),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize("place", [0, 1, 2])
+@pytest.mark.parametrize("heading", ["Weight", "Value", "% of grade"])
+@pytest.mark.parametrize(("beside", "cells"), BESIDE)
+def test_a_column_of_something_else_is_no_name_count_or_weight(
+    beside: str, cells: list[str], heading: str, place: int
+) -> None:
+    shares = ["25", "30", "20", "25"] if heading == "% of grade" else ["25%", "30%", "20%", "25%"]
+    columns = [["Work", *NAMED], [heading, *shares]]
+    columns.insert(place, [beside, *cells])
+    table = "\n".join(f"| {' | '.join(row)} |" for row in zip(*columns, strict=True))
+    found = read_syllabus(f"# GEOG 110 Mapping\n\n## Grading\n\n{table}\n\n## Contact\n\nWrite to me.\n").categories
+    assert [(one.name, one.weight, one.count, one.points) for one in found] == [
+        (name, weight, None, None) for name, weight in zip(NAMED, (25, 30, 20, 25), strict=True)
+    ]

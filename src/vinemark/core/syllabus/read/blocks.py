@@ -129,7 +129,7 @@ def chosen(page: Page, found: Sequence[RowReading]) -> list[RowReading]:
     for other_score, _, other in scored:
         if other is not block and other_score > -3 and _belongs(block, other, whole):
             picked += other.entries
-    picked = _innermost(picked)
+    picked = innermost(picked)
     return [e for e in picked if not e.total]
 
 
@@ -195,7 +195,7 @@ def _lead(page: Page, entry: RowReading) -> str:
 
 def score(block: Block, totals: set[Fraction]) -> int:
     """How much a block looks like the make-up of the whole grade."""
-    ordinary = [e for e in _innermost(block.entries) if not e.total and not e.extra]
+    ordinary = [e for e in innermost(block.entries) if not e.total and not e.extra]
     if not ordinary:
         return -5
     weights, points = weights_of(ordinary), points_of(ordinary)
@@ -222,7 +222,7 @@ def _mostly(found: Sequence[RowReading], words: re.Pattern[str]) -> bool:
     return 2 * sum(bool(words.search(e.name.lower())) for e in found) > len(found)
 
 
-def _innermost(found: Sequence[RowReading]) -> list[RowReading]:
+def innermost(found: Sequence[RowReading]) -> list[RowReading]:
     """Without groups whose members follow (a subtotal), and without the parts inside one item."""
     rows = list(found)
     kept: list[RowReading] = []
@@ -237,7 +237,7 @@ def _innermost(found: Sequence[RowReading]) -> list[RowReading]:
             index += 1
             continue
         if _adds_up(row, deeper) and not _mostly(deeper, PART_WORDS) and not is_one_piece(row.name):
-            kept += _innermost(deeper)
+            kept += innermost(deeper)
         else:
             kept.append(row)
         index += 1 + len(deeper)

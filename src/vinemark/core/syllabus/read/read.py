@@ -26,6 +26,7 @@ from vinemark.core.syllabus.read.extra import find_extra
 from vinemark.core.syllabus.read.groups import with_groups
 from vinemark.core.syllabus.read.headed import said_headed
 from vinemark.core.syllabus.read.layout import Page, Sentence
+from vinemark.core.syllabus.read.members import with_members
 from vinemark.core.syllabus.read.naming import is_extra, mentioned
 from vinemark.core.syllabus.read.policies import (
     about_of,
@@ -127,7 +128,7 @@ class _Reader:
             self._take_rows(rows, picked)
             self._complete(weights)
         else:
-            self._take_prose(in_weights, in_points)
+            self._take_prose(in_weights, in_points, rows)
 
     def _under_headings(self, in_weights: BestSet, in_points: BestSet) -> tuple[BestSet, BestSet]:
         """The sets, or one that names in headings and labels make up."""
@@ -171,7 +172,8 @@ class _Reader:
             for about in sentences[first : first + NEAR_SENTENCES]:
                 inside = said[bisect_left(places, about.start) : bisect_left(places, about.end)]
                 parts = [part.whole or 0 for part in inside if part.unit == one.unit]
-                if len(parts) > 1 and sum(parts) == one.whole and about.text.startswith(one.name.lower()):
+                named = about.text.startswith(one.name.lower()) or THESE_ARE.match(about.text)
+                if len(parts) > 1 and sum(parts) == one.whole and named:
                     break
             else:
                 kept.append(one)
@@ -270,7 +272,7 @@ class _Reader:
                 self._take_said([replace(said, amount=amount, each=False)])
                 total += amount
 
-    def _take_prose(self, in_weights: BestSet, in_points: BestSet) -> None:
+    def _take_prose(self, in_weights: BestSet, in_points: BestSet, rows: Sequence[RowReading]) -> None:
         """The set of weights, or of points, that hangs together best."""
         several = len(in_points.said) > 1 or in_points.complete
         better = in_points.worth > in_weights.worth or (in_points.complete and not in_weights.complete)
@@ -278,7 +280,7 @@ class _Reader:
             self._take_said(in_points.said)
             self.reading.basis = "points"
             return
-        picked = in_weights.said
+        picked = with_members(self.page, in_weights.said, rows) if in_weights.complete else in_weights.said
         if len(picked) < 2 and _sum_of(picked) < LEAST_SHARE and not any(s.score > CERTAIN for s in picked):
             return
         self._take_said(picked)
@@ -502,6 +504,8 @@ INNER_EACH = re.compile(
     r"\b(?:question|problem|item) (?:is|brings|counts)\b"
 )
 """'The midterm has 20 questions, each worth 5 points'."""
+THESE_ARE = re.compile(r"(?:this|these|they|it) (?:is|are|includes?|covers?|consists? of|means?|comprises?) ")
+"""'Tests make up the other 45%. These are the midterm (20%) and the final exam (25%).'"""
 NEAR_ROWS = 250
 """So many signs above the rows may say what their numbers are."""
 OF_PERCENT = re.compile(r"%|\bper ?cent|\bweight|\bshare\b")
