@@ -2,6 +2,7 @@
 
 import pytest
 
+from vinemark.core.syllabus import read_syllabus
 from vinemark.core.syllabus.facts import SaidCategory
 from vinemark.core.syllabus.read.counts import find_counts
 from vinemark.core.syllabus.read.layout import Page
@@ -33,3 +34,14 @@ def counts(text: str) -> list[tuple[str, int]]:
 )
 def test_counts_and_numbers_that_are_none(text: str, found: list[tuple[str, int]]) -> None:
     assert counts(text) == found
+
+
+@pytest.mark.parametrize("told", [
+    "The final jury is two pieces and all major scales.", "After each check you write two playing checks of others.",
+    "It is on October 14, 9 to 10:15.", "Bring 6 sources to the jury, 2 of them new.",
+])  # fmt: skip
+def test_the_parts_of_one_event_a_rate_a_time_of_day_and_others_are_no_count(told: str) -> None:
+    text = f"# Grading\n\n- Playing checks: 60%\n- Final jury: 40%\n\n{told}\n"
+    assert [(one.name, one.count) for one in read_syllabus(text).categories] == [
+        ("Playing checks", None), ("Final jury", None)
+    ]  # fmt: skip

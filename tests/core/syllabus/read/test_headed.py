@@ -76,3 +76,9 @@ def test_a_whole_of_more_parts_in_one_sentence_stays() -> None:
     below = ["### Tests\n\nTogether 40% of the grade.", "### Exercises\n\nIn all 30% of the grade.",
              "### Other reports\n\nIn all 30% of the grade."]  # fmt: skip
     assert [weight for _, weight, _ in read(whole, *below)] == [15, 25, 30, 20, 10]
+
+
+@pytest.mark.parametrize("child", ["Weight: {w}%", "{w}% of the grade", "Worth {w} percent"])
+def test_items_over_deeper_ones_with_their_share_are_names(child: str) -> None:
+    parts = [f"- {name}\n  - {child.format(w=weight)}\n  - Handed in on paper" for name, weight in WORKS]
+    assert read("\n".join(parts)) == [(name, weight, None) for name, weight in WORKS]

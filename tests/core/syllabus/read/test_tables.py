@@ -40,3 +40,10 @@ def test_a_table_whose_rows_have_no_pipes_at_their_ends() -> None:
     assert words == [["Component", "Weight"], ["Labs, weekly", "40"], ["Final", ""]]
     bare = text.replace("--- | ---:\n", "")
     assert tables_of(Page(bare)) == []
+
+
+def test_a_scale_in_columns_below_a_table_is_a_table_of_its_own() -> None:
+    page = Page(
+        "Notebook (2 points a day)   50%\nExams     50%   (10% each)\n\n94 - 100 A      77 - 79 C+\n90 - 93  A-\n"
+    )
+    assert [len(table.rows) for table in tables_of(page)] == [2, 2]

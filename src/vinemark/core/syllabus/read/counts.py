@@ -11,6 +11,7 @@ from vinemark.core.syllabus.read.lexicon import is_work
 from vinemark.core.syllabus.read.mentions import WorkName, phrases
 from vinemark.core.syllabus.read.naming import mentioned, stems
 from vinemark.core.syllabus.read.normal import phrase, whole
+from vinemark.core.syllabus.read.row_remarks import ONE_EVENT
 from vinemark.core.syllabus.read.subject import named_before
 
 ITEMS = frozenset(
@@ -48,6 +49,8 @@ NOT_COUNTED = re.compile(
 RATE = re.compile(
     r"^(?: [a-z-]+){0,2} (?:a|per|each|every) (?:week|day|month|class|meeting|unit|chapter|term)\b(?! on)"
 )
+RATE_BEFORE = re.compile(r"\b(?:after|for|on|at|with) (?:each|every) (?!of\b)[a-z-]+,? (?:you|we|i) [a-z ]{1,16}$")
+"""'After each walk you hand in two sketches' says how many at a time."""
 TIMED = re.compile(
     r"\b(?:hours?|minutes?|pages?|weeks?|days?|words?|points?|questions?|students?|people|credits?|specimens?|sources?)$"
 )
@@ -159,7 +162,7 @@ def _of_sentence(
             and not TIMED.search(named_work.text)
             and not _no_count(text, named_work)
         ):
-            category = _category_of(named_work, text, categories, topic)
+            category = _of_its_own(named_work, _category_of(named_work, text, categories, topic))
             yield from _made(sentence, category, str(named_work.count), (named_work.start, named_work.end))
 
 
@@ -169,6 +172,7 @@ def _of_them(sentence: Sentence, categories: Sequence[SaidCategory], topic: Said
     for match in COUNT_OF_THEM.finditer(text):
         others = any(p.known for p in phrases(text[: match.start()]))
         near = named_before(text[: match.start()], categories) or (None if others else topic)
+        near = None if near and ONE_EVENT.search(near.name.lower()) else near
         if OF_OTHERS.search(text[: match.start()]) and not _right_before(
             text[: match.start()].rstrip(", "), categories
         ):
@@ -193,7 +197,8 @@ def _right_before(text: str, categories: Sequence[SaidCategory]) -> SaidCategory
 
 def _no_count(text: str, said: WorkName) -> bool:
     before = re.sub(r"[\w-]+\W*$", "", text[: said.start])
-    return bool(NOT_COUNTED.search(before)) or bool(RATE.match(text[said.end :]))
+    often = RATE.match(text[said.end :]) or RATE_BEFORE.search(text[: said.start])
+    return bool(NOT_COUNTED.search(before)) or often is not None
 
 
 def _made(
@@ -231,6 +236,15 @@ def _category_of(
     labelled = mentioned(led["label"], categories) if led and led.end() == said.start else []
     fits = words and is_work(words[-1]) and len(labelled) == 1 and _of_several(labelled[0])
     return labelled[0] if fits and not alike and named in ([], labelled) else None
+
+
+def _of_its_own(said: WorkName, category: SaidCategory | None) -> SaidCategory | None:
+    """'The final jury is two pieces': of a name of one event only its own noun counts."""
+    if category is None or not ONE_EVENT.search(category.name.lower()):
+        return category
+    words = said.text.lower().split()
+    own = bool(words) and singular(words[-1]) == singular(category.name.lower().split()[-1])
+    return category if own else None
 
 
 NAMED_FIRST = phrase(

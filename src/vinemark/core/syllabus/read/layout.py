@@ -8,7 +8,7 @@ import re
 from bisect import bisect_left, bisect_right
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
-from itertools import groupby, pairwise
+from itertools import groupby, pairwise, takewhile
 from typing import Literal, NamedTuple
 
 from vinemark.core.syllabus.read.normal import BULLETS, NOTE_SIGN, even, lowered
@@ -212,6 +212,7 @@ def _lines(text: str) -> list[TextLine]:
     _take_share_lines(text, lines)
     lines = _with_amounts_below(text, lines)
     _take_label_lines(text, lines)
+    _take_parents(text, lines)
     return _without_labels(text, lines)
 
 
@@ -291,6 +292,41 @@ def _is_wrapped_label(text: str, line: TextLine) -> bool:
 
 def _is_label_line(text: str, line: TextLine) -> bool:
     return LABEL_LINE.match(text, line.start, line.end) is not None
+
+
+SHARE_CHILD = re.compile(
+    r"[ \t]{0,60}\S{1,3}[ \t]{1,9}(?:(?:weight|worth|value|share|counts?|percent(?:age)?|points)\b[^%\d]{0,30})?"
+    r"\d{1,3}(?:\.\d+)? ?(?:%|percent\b|points?\b|pts\b)",
+    re.I,
+)
+LONGEST_PARENT, MOST_CHILDREN = 60, 15
+
+
+def _take_parents(text: str, lines: Sequence[TextLine]) -> None:
+    """Items without a number, each over deeper ones of which one is no more than its share, 'Weight: 20%': headings."""
+    listed = [line for line in lines if line.kind != "blank"]
+    families = [(line, _children(listed, n)) for n, line in enumerate(listed) if _may_be_parent(text, line)]
+    families = [(line, below) for line, below in families if _one_share(text, below)]
+    if len(families) < FEWEST_LABELS:
+        return
+    for line, below in families:
+        line.kind = "heading"
+        for child in below:
+            child.kind = "text"
+
+
+def _may_be_parent(text: str, line: TextLine) -> bool:
+    words = text[line.start : line.end].lstrip(f" \t-*+o{BULLETS}")
+    return line.kind == "item" and len(words) < LONGEST_PARENT and not re.search(r"\d", words)
+
+
+def _children(listed: Sequence[TextLine], place: int) -> list[TextLine]:
+    near = listed[place + 1 : place + 1 + MOST_CHILDREN]
+    return list(takewhile(lambda line: line.kind == "item" and line.indent > listed[place].indent, near))
+
+
+def _one_share(text: str, below: Sequence[TextLine]) -> bool:
+    return sum(SHARE_CHILD.match(text, line.start, line.end) is not None for line in below) == 1
 
 
 AMOUNT_LINE = re.compile(r"[ \t]{0,60}\d{1,3}(?:\.\d+)? ?%[ \t]{0,60}")

@@ -67,14 +67,31 @@ def read_remarks(made: RowReading, low: str, name_text: str) -> None:
     if made.count is None:
         made.count = _of_its_name(made.name, low)
     if made.count is None and not of_parts and not OF_SEVERAL_KINDS.search(low):
-        found = A_NUMBER_OF.search(re.sub(r"[()]", "|", outside))
-        said = whole(found["n"]) if found else None
-        one = found is not None and found["n"] == "one"
-        made.count = None if one or (said is not None and said in {made.points, made.weight}) else said
+        made.count = _number_beside(made, outside)
     if made.count is not None and made.count > 200:
         made.count = None
     if made.weight is not None and PARTS_IN_POINTS.search(low):
         made.count = made.points = made.points_each = None
+
+
+def _number_beside(made: RowReading, outside: str) -> int | None:
+    found = A_NUMBER_OF.search(re.sub(r"[()]", "|", outside))
+    said = whole(found["n"]) if found else None
+    if found is None or found["n"] == "one" or _of_one_event(made.name, found[0]):
+        return None
+    return None if said in {made.points, made.weight} else said
+
+
+ONE_EVENT = re.compile(r"\b(?:exam|examination|final|jury|test|midterm|recital|interview|defense|presentation)$")
+NUMBER_BEFORE = re.compile(r"^\W*[a-z0-9]+ ")
+
+
+def _of_one_event(name: str, counted: str) -> bool:
+    """'Final jury: two pieces': what is counted is no jury."""
+    if not ONE_EVENT.search(name.lower()):
+        return False
+    nouns = [singular(word) for word in re.findall(r"[a-z][a-z'-]+", NUMBER_BEFORE.sub("", counted, count=1))]
+    return bool(nouns) and singular(name.lower().split()[-1]) not in nouns
 
 
 PARTS_IN_POINTS = phrase(

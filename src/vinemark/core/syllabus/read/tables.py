@@ -63,6 +63,8 @@ def _opens_another(page: Page, run: Sequence[TextLine], lines: Sequence[TextLine
     row before, or fewer, as many as the row below it has."""
     if _is_scale_line(page, lines[0]) and len(lines[0].cells) > max(len(before.cells) for before in run):
         return True
+    if _all_lettered(page, lines[0]) and not any(_all_lettered(page, before) for before in run):
+        return len(run) > 1
     if _is_scale_row(page, lines[0]) and not any(_is_scale_row(page, before) for before in run):
         return len(run) > 1
     words = [page.flat[cell.start : cell.end] for cell in lines[0].cells]
@@ -83,6 +85,11 @@ LETTERED_CELL = re.compile(r"(?<!\d)\d.{0,24}(?<![A-Za-z])[A-F][+-]?$|^[A-F][+-]
 def _is_scale_line(page: Page, line: TextLine) -> bool:
     """Whether a row is a whole scale, a letter and its range in each cell."""
     return sum(bool(LETTERED_CELL.search(page.text[a:b].strip())) for a, b in line.cells) >= FEWEST_HEADINGS
+
+
+def _all_lettered(page: Page, line: TextLine) -> bool:
+    """Whether each of several cells is a letter and its range: '94 - 100 A     77 - 79 C+'."""
+    return len(line.cells) > 1 and all(LETTERED_CELL.search(page.text[a:b].strip()) for a, b in line.cells)
 
 
 def _is_scale_row(page: Page, line: TextLine) -> bool:
