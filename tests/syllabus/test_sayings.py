@@ -124,6 +124,20 @@ def worth(one: SaidCategory) -> Fraction | None:
     return one.points
 
 
+COUNTED = ("- Map exercises ({s}): 30%", "- Map exercises: 30% ({s})", "| Map exercises | 30% | {s} |")
+
+
+def of_counted_drop(line: str) -> bool:
+    """How many and how many of them are dropped, in brackets beside the name or in a column of its own."""
+    for form in COUNTED:
+        other = "| {n} | {w}% | |" if "|" in form else "- {n}: {w}%"
+        rows = [other.format(n=name, w=weight) for name, weight in WORKS]
+        found = read("\n".join([rows[0], form.format(s=line), *rows[2:]]))
+        if not is_whole(found) or drops(found) != [0, 1, 0, 0] or counts(found) != [None, 6, None, None]:
+            return False
+    return True
+
+
 BELOW = ("**{n}.** {s}", "### {n}\n\n{s}", "**{n}**\n{s}", "- {n}: {s}", "**{n}**\n\n{s}")
 
 
@@ -174,7 +188,7 @@ def of_blanks(zero: bool) -> Callable[[str], bool]:
     [
         ("headings", of_heading), ("lines", of_line), ("weights", of_weights), ("points", of_points),
         ("drops", of_drop), ("no-drops", of_no_drop), ("counts", of_count), ("no-counts", of_no_count),
-        ("under-a-name", of_name), ("beside-it", of_beside),
+        ("under-a-name", of_name), ("counts-with-drops", of_counted_drop), ("beside-it", of_beside),
         ("extra", of_extra), ("no-extra", of_no_extra), ("scales", of_scale),
         ("rounded-up", of_rounding(0, "up")), ("rounded-to-nearest", of_rounding(0, "nearest")),
         ("not-rounded", of_rounding(None, "nearest")), ("blanks-zero", of_blanks(True)), ("not-zero", of_blanks(False)),

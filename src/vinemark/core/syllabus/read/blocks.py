@@ -321,8 +321,8 @@ def nested_notes(page: Page, entry: RowReading, following: int) -> None:
         each = PER_ITEM.search(text)
         if each and entry.points_each is None:
             entry.points_each = value_of(each["each"])
+        if entry.count is None and entry.drops:
+            entry.count = next((d.of for d in entry.drops if d.of), None)
         counted = A_NUMBER_OF.search(text)
         if entry.count is None and counted and not re.search(r"%", text[: counted.end() + 3]):
             entry.count = whole(counted["n"])
-        if entry.count is None and entry.drops:
-            entry.count = next((d.of for d in entry.drops if d.of), None)

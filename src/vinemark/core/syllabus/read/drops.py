@@ -42,6 +42,17 @@ UNCOUNTED = (
 
 KEPT: Sequence[Saying] = (
     saying(
+        r"(?:^|[(,;|:.] ?|- ){of:number} (?:given|assigned|offered|set|planned|due|total|in all)[,;]? "
+        r"(?:and |of which |but )?(?:only )?{n:number} (?:are |will be )?count(?:ed|ing)?\b",
+        "6 given, 5 counted",
+    ),
+    saying(r"{of:number} \({n:number} count(?:ed|ing)?\)", "6 (5 count)"),
+    saying(
+        rf"\b(?:we|you) (?:do|write|take|have|hand in|get) {{of:number}}(?: [a-z]+)?,? (?:and|but|of which) "
+        rf"(?:your |the |only )?{HIGH} {{n:number}} (?:will )?count\b",
+        "we do 6, and your best 5 count",
+    ),
+    saying(
         r"{of:number} (?:[a-z'-]+ ){1,3}?(?:and|of which|but) (?:only )?{n:number} (?:of them )?(?:will )?"
         r"(?:count|are counted|be counted)\b",
         "there are ten quizzes and nine count",
@@ -86,10 +97,20 @@ KEPT: Sequence[Saying] = (
     ),
     saying(rf"^\W*(?:the |your )?{HIGH} {{n:number}}\b(?! ?%)(?: [a-z' -]{{0,40}})?\W*$", "best 8"),
 )
-OF_SO_MANY = phrase(r"\((?P<n>{number}) of (?P<of>{number})\)")
+OF_SO_MANY = phrase(r"\((?P<n>{number}) (?:out )?of (?P<of>{number})\)")
 """'Weekly questions (10 of 13)': the best ten."""
 MOST_OF_SO_MANY = 40
 DROPPED: Sequence[Saying] = (
+    saying(r"\bdrops?:? {n:number} (?:out )?of (?:the |your )?{of:number}\b", "drop 1 of 6"),
+    saying(
+        r"(?:^|[(,;|:.] ?|- ){n:number} (?:out )?of (?:the |your )?{of:number} (?:[a-z'-]+ ){0,2}?"
+        r"(?:is |are |will be |gets? )?(?:dropped|discarded|thrown out)\b",
+        "1 of 6 dropped",
+    ),
+    saying(
+        rf"(?:^|[(,;|:.] ?|- ){{of:number}}(?: [a-z]+)?,? (?:minus|less|-) (?:the |your )?(?:{{n:number}} )?{LOW}\b",
+        "6 minus the lowest",
+    ),
     saying(
         rf"{{n:number}} (?:[a-z'-]+ ){{1,4}}?with the {LOW} (?:[a-z]+ )?{NOT}{UNCOUNTED}",
         "the two papers with the lowest marks will not be counted",
@@ -228,7 +249,7 @@ def is_conditional(sentence: str) -> bool:
 
 
 SPOKEN = re.compile(
-    rf"\(\w+ of \w+\)|{LOW}|[a-z]{{3}}est\b|{HIGH}|\bdrop|\bskip|\bmiss|\bcount|\bfree\b|thrown|"
+    rf"\(\w+ (?:out )?of \w+\)|{LOW}|[a-z]{{3}}est\b|{HIGH}|\bdrop|\bskip|\bmiss|\bcount|\bfree\b|thrown|"
     rf"discard|forgiv"
 )
 """A text without any of these speaks of no drop."""

@@ -11,6 +11,7 @@ from vinemark.core.syllabus.read.layout import Page, Sentence, TextBlock
 from vinemark.core.syllabus.read.lexicon import is_work
 from vinemark.core.syllabus.read.mentions import OF_GRADE, Amount, amounts
 from vinemark.core.syllabus.read.naming import Name, clean, is_extra
+from vinemark.core.syllabus.read.normal import BULLETS
 from vinemark.core.syllabus.read.prose import (
     BOUND_BEFORE,
     GRADES,
@@ -93,7 +94,7 @@ def _name(page: Page, block: TextBlock, plain: bool) -> Name | None:
             begin, end = block.start + led.start("label"), block.start + led.end("label")
         else:
             begin, end = block.start, block.start + words.find(str(bold)) + len(str(bold))
-    name = clean(page.text[begin:end].strip(" #*_:=-"))
+    name = clean(page.text[begin:end].strip(f" #*_:=-+{BULLETS}"))
     text = name.text.lower()
     return None if not text or text in NOT_WORK or NOT_NAME.match(text) or LABEL_ONLY.match(text) else name
 

@@ -48,6 +48,10 @@ COUNT_BEHIND = phrase(
     r"(?: (?:at|x|@))?(?: {number}(?:%|[ -][a-z]+)?)?(?: each)?$"
 )
 """'Lecture exams, two at 12.5% each', 'Crop journal, 15 entries x 4'."""
+SELECTED_BEHIND = phrase(
+    r"(?i)(?<=[a-z]), (?:your |the )?(?:best|top|highest|drop|dropping) {number} (?:out )?of {number}(?: [a-z]+)?$"
+)
+"""'Map exercises, top 5 of 6'."""
 WORTH_BEHIND = phrase(r"(?i)(?<=[a-z]{3}), {number} each$")
 """'Six map exercises, 20 each': what one is worth."""
 BEST_OF = phrase(r"^(?:best|top|highest) {number}(?: [a-z]+)? (?:out )?of (?:the |your )?(?P<n>{number}) ")
@@ -120,6 +124,7 @@ def clean(said: str) -> Name:
     text = " ".join(text.split()).strip(" \t:;,.=-|*#\"'")
     text = LEAD.sub("", text)
     text = WORTH_BEHIND.sub("", text)
+    text = SELECTED_BEHIND.sub("", text)
     behind = COUNT_BEHIND.search(text)
     if behind and re.search("[a-z]{3}", text[: behind.start()]):
         return Name(clean(text[: behind.start()]).text, whole(behind["n"]))
