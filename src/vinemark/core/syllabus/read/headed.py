@@ -34,6 +34,8 @@ SURELY_SAID = 60
 EACH_BEHIND = re.compile(r"^ ?(?:points? |pts )?(?:each|apiece|per (?:one|piece))\b")
 EACH_LEADS = re.compile(r"\b(?:each(?: one| of them)?|every one) (?:is |are |counts? |is worth |worth |counts? for )*$")
 GIVES = re.compile(r"\b(?:weight|worth|value|share|counts?|carr(?:y|ies)|makes?|brings?)\b")
+BRACKETED_LABEL = re.compile(r"^\W*(?P<label>[a-z][a-z0-9 &/'-]{2,40}?) ?\([^()]{1,80}\) ?(?:\.|:| -)\s")
+"""'Weekly quizzes (12, the two lowest are dropped): 25%'."""
 OF_THE_WORK = re.compile(r"^ of (?:it|this|that|them|these)\b")
 """Below a name 'each partner writes 50% of it' speaks of the work, not of the grade."""
 GIVEN_BEFORE = re.compile(r"\b(?:weight|worth|value|share|percentage)(?: of (?:the )?(?:course |final )?grade)?: $")
@@ -86,7 +88,7 @@ def _name(page: Page, block: TextBlock, plain: bool) -> Name | None:
         return None
     words, begin, end = page.flat[block.start : block.end], block.start, block.end
     if block.kind != "heading":
-        led = RUN_IN.match(words) if plain else None
+        led = (RUN_IN.match(words) or BRACKETED_LABEL.match(words)) if plain else None
         bold = page.bold_lead(block.start, block.end)
         if led is None and bold is None:
             return None

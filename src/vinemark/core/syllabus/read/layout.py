@@ -71,7 +71,8 @@ SECTION_KINDS: Sequence[tuple[SectionKind, str]] = (
     (
         "scale",
         r"\bletter (?:grades?|scale|marks?)|^(?:marks and |the |grades and |final )?letters?(?: here| grades?)?$|"
-        r"what (?:the )?(?:letters|points)|\bscale\b|cut ?-?offs?",
+        r"what (?:the )?(?:letters|points)|\b(?:numbers?|points|percent\w*) (?:in)?to (?:letters?|grades?)$|\bscale\b|"
+        r"cut ?-?offs?",
     ),
     # 'How your grade is worked out', 'Evaluation', 'Points'
     (

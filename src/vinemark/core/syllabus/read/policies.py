@@ -13,7 +13,7 @@ from vinemark.core.syllabus.read.layout import Sentence
 from vinemark.core.syllabus.read.normal import Saying, saying, whole
 
 ABOUT_GRADES = re.compile(
-    r"\bboundar(?:y|ies)\b|\bcut-?offs?\b|\bat the (?:very )?end\b|"
+    r"\bboundar(?:y|ies)\b|\bcut-?offs?\b|\bextra credit\b|\bat the (?:very )?end\b|"
     r"\bend of (?:the )?(?:term|semester|course)\b|\b[5-9]\d\.\d|\b(?:final|"
     r"course|overall|semester|term|letter|"
     r"your|total|"

@@ -150,8 +150,8 @@ class _Reader:
         ]
 
     def _with_kept(self, said: Sequence[Said]) -> list[Said]:
-        """Percentages of each one with how many count, where the words behind say that the lowest are dropped."""
-        return [replace(s, kept=self._kept_of(s)) if s.each and s.unit == "weight" else s for s in said]
+        """Amounts of each one with how many count, where the words behind say that the lowest are dropped."""
+        return [replace(s, kept=self._kept_of(s)) if s.each else s for s in said]
 
     def _kept_of(self, said: Said) -> int | None:
         behind = (s for s in self.page.blocks[said.block].sentences if s.end > said.start)
@@ -434,9 +434,14 @@ class _Reader:
 
     # --- policies ---
 
+    def _is_cutoff(self, sentence: Sentence) -> bool:
+        """Whether '89.5 is an A' is a row of a scale of such numbers, and no example of rounding."""
+        halves = any(row.cutoff.denominator != 1 for row in self.reading.scale or ())
+        return halves and "round" not in sentence.text and self._in_scale(sentence.start, sentence.end)
+
     def _policies(self) -> None:
         rounding = read_rounding(self.page.sentences)
-        if rounding is not None:
+        if rounding is not None and not self._is_cutoff(rounding[1]):
             self.reading.rounding = rounding[0]
             self._clause(rounding[1].start, rounding[1].end, "rounding")
             if rounding[0].way != "nearest":
