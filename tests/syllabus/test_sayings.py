@@ -5,6 +5,7 @@ A line of `tests/cases/syllabus_sayings` that begins with '? ' is known not to b
 
 from collections.abc import Callable
 from fractions import Fraction
+from itertools import product
 
 import pytest
 
@@ -124,6 +125,28 @@ def worth(one: SaidCategory) -> Fraction | None:
     return one.points
 
 
+SPOKEN_OF = (
+    ("You keep a field notebook all term.", "There are six map exercises, one every other week.",
+     "The midterm is in week 8.", "The final report is due in December."),
+    ("There is a field notebook, with a page for each outing.", "We do six map exercises in class.",
+     "There is one midterm, on October 14.", "At the end you write a final report of ten pages."),
+    ("A field notebook is kept all term and handed in twice.", "Every other week there is a map exercise, six in all.",
+     "In October you take a midterm of 75 minutes.", "You finish with a final report, 8 to 10 pages long."),
+)  # fmt: skip
+
+
+def of_pronoun(line: str) -> bool:
+    """In a sentence that comes after the one which names the work, all in one paragraph or in one for each."""
+    one, several = line.split(" / ")
+    for spoken, sign in product(SPOKEN_OF, (" ", "\n\n")):
+        told = [f"{named} {(several if n == 1 else one).format(w=WORKS[n][1])}" for n, named in enumerate(spoken)]
+        told[1] += " The lowest is dropped."
+        found = read(sign.join(told))
+        if not is_whole(found) or drops(found) != [0, 1, 0, 0] or counts(found) != [None, 6, None, None]:
+            return False
+    return True
+
+
 COUNTED = ("- Map exercises ({s}): 30%", "- Map exercises: 30% ({s})", "| Map exercises | 30% | {s} |")
 
 
@@ -188,7 +211,8 @@ def of_blanks(zero: bool) -> Callable[[str], bool]:
     [
         ("headings", of_heading), ("lines", of_line), ("weights", of_weights), ("points", of_points),
         ("drops", of_drop), ("no-drops", of_no_drop), ("counts", of_count), ("no-counts", of_no_count),
-        ("under-a-name", of_name), ("counts-with-drops", of_counted_drop), ("beside-it", of_beside),
+        ("under-a-name", of_name), ("after-its-name", of_pronoun),
+        ("counts-with-drops", of_counted_drop), ("beside-it", of_beside),
         ("extra", of_extra), ("no-extra", of_no_extra), ("scales", of_scale),
         ("rounded-up", of_rounding(0, "up")), ("rounded-to-nearest", of_rounding(0, "nearest")),
         ("not-rounded", of_rounding(None, "nearest")), ("blanks-zero", of_blanks(True)), ("not-zero", of_blanks(False)),

@@ -172,8 +172,13 @@ def _shared_evenly(text: str, names: Sequence[WorkName], one: Joined) -> list[Jo
 
 
 AMOUNT_ALONE = re.compile(
-    r"\W*(?:of (?:the|your) (?:final |course )?grade|in all|together|total|each|apiece|a piece)?\W*"
+    r"\W{0,12}(?:(?:its|their|the) (?:weight|share|value|worth)"
+    r"(?: (?:in|of|toward) (?:the |your )?(?:(?:course|final) )?grade)? (?:is|are)|"
+    r"(?:for|with) (?:this|these|it|them|that) (?:you|one) (?:can )?(?:gets?|earns?)|"
+    r"i count (?:it|them|this)(?: as| for)?|weight|value|worth|share)?\W{0,12}"
+    r"(?:of (?:the|your) (?:final |course )?grade|in all|together|total|each|apiece|a piece)?\W{0,12}"
 )
+"""'Its weight is 20%', 'for these you get 30%', '25% of the grade': of what was named before."""
 PARTNER = re.compile(r"(?:,? and | ?& ?| ?/ ?)(?:class )?")
 
 
@@ -416,8 +421,16 @@ def _before_bracket(text: str, names: Sequence[WorkName], amount: Amount, opened
         options.append(_made(text, amount, led, 30))
     known = [p for p in names if p.known and p.end <= opened and not re.search(r"[(,;]", text[p.end : opened])]
     if known and not (near and near[-1].known):
-        options.append(_made(text, amount, known[-1], 12))
+        options.append(_made(text, amount, known[-1], 30 if TIME_OR_PLACE.search(text[:opened]) else 12))
     return options
+
+
+TIME_OR_PLACE = re.compile(
+    r"\b(?:in|on|by|until) (?:early |late |mid-?)?"
+    r"(?:january|february|march|april|may|june|july|august|september|october|november|december|"
+    r"spring|fall|summer|winter|class|week|finals week|the library|the lab)\W*$"
+)
+"""'The final report is due in December (25%)'."""
 
 
 def _counted_inside(text: str, named: WorkName, amount: Amount, opened: int) -> WorkName:

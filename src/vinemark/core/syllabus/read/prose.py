@@ -207,6 +207,20 @@ OPENING_NAME = re.compile(
 """'A walking-tour map that you make with a partner. This is 20% of your grade.'"""
 
 
+def _is_label(words: str) -> bool:
+    """Whether the words before a stop name something, and are no sentence: 'You keep a field notebook.'"""
+    name = clean(words).text.lower().split()
+    return not NOT_NAME.match(words) and OF_SENTENCES.isdisjoint(name)
+
+
+OF_SENTENCES = frozenset(
+    ["i", "you", "we", "he", "she", "they", "it", "there", "this", "that", "these", "those", "is", "are",
+     "was", "were", "be", "been", "will", "would", "can", "may", "must", "should", "has", "have", "had", "do",
+     "does", "did", "write", "take", "keep", "hand", "give", "get", "make", "each", "every"]
+)  # fmt: skip
+"""Words of a sentence that no name has."""
+
+
 class _Topic:
     """What a pronoun of the next sentence would stand for: the work named last, or that of the label or heading."""
 
@@ -225,7 +239,7 @@ class _Topic:
         words = page.flat[block.start : block.end]
         led = RUN_IN.match(words) if block.kind not in {"heading", "row"} else None
         bold = page.bold_lead(block.start, block.end) if block.kind not in {"heading", "row"} else None
-        label = bold or (led["label"] if led and not NOT_NAME.match(led["label"]) else None)
+        label = bold or (led["label"] if led and _is_label(led["label"]) else None)
         work = _work_of(label, self.glossary) if label else None
         self.bold = bool(bold and work)
         if block.kind == "heading":
@@ -238,6 +252,8 @@ class _Topic:
             self._start(opening["name"])
         elif self.label and block.kind == "sentence":
             self._start(self.label)
+        elif block.kind == "sentence" and not self.label:
+            self.spoken_of = None
 
     def _start(self, name: str | None) -> None:
         self._named, self._heard, self.spoken_of = (name, None), [], name
