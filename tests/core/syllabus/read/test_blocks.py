@@ -2,6 +2,9 @@
 
 from fractions import Fraction
 
+import pytest
+
+from vinemark.core.syllabus import read_syllabus
 from vinemark.core.syllabus.read.blocks import (
     chosen,
     entry_points,
@@ -70,3 +73,39 @@ def test_a_subtotal_gives_way_to_what_it_is_made_of_and_a_total_is_no_category()
 
 def test_nothing_that_looks_like_a_whole_is_no_plan() -> None:
     assert names("Safety\nBring gloves: 2\n") == []
+
+
+GROUPS = {
+    "Speeches": {"Introduction speech": 10, "Persuasive speech": 20},
+    "Written work": {"Outlines": 15, "Self-evaluations": 15},
+    "Exams": {"Midterm": 15, "Final exam": 25},
+}
+
+
+@pytest.mark.parametrize("group", ["## {g}", "{g}", "{g}:", "**{g}**", "- {g}", "{g} ({w}%)", "{g} ........ {w}%"])
+@pytest.mark.parametrize(
+    "member", ["- {n}: {v}%", "    {n}      {v}%", "  {n} ..... {v}%", "a. {n}, {v}%", "{n} ({v}%)"]
+)
+def test_rows_under_several_headings_that_together_make_the_whole_are_one_plan(group: str, member: str) -> None:
+    told = "\n\n".join(
+        "\n".join(
+            [
+                group.format(g=name, w=sum(rows.values())),
+                *(member.format(n=one, v=share) for one, share in rows.items()),
+            ]
+        )
+        for name, rows in GROUPS.items()
+    )
+    found = read_syllabus(f"# COMM 175\n\n{told}\n\nA missed speech is a zero.\n").categories
+    assert {one.name: one.weight for one in found} == {n: v for rows in GROUPS.values() for n, v in rows.items()}
+
+
+def test_rows_of_one_name_under_many_headings_are_no_plan_by_themselves() -> None:
+    text = "".join(
+        f"## {name}\n\n- Weight: {share}%\n\n" for name, share in [("Labs", 60), ("Tests", 25), ("Talk", 15)]
+    )
+    assert [(one.name, one.weight) for one in read_syllabus(text).categories] == [
+        ("Labs", 60),
+        ("Tests", 25),
+        ("Talk", 15),
+    ]

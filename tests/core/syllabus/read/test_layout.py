@@ -14,19 +14,6 @@ def test_sections_by_their_headings() -> None:
     assert kinds == ["rubric", "calendar", "scale", "grading", "other"]
 
 
-def test_lines_that_begin_with_names_and_give_percentages_are_a_list() -> None:
-    text = "It consists of:\n   Quizzes - 15%\n   Reports - 60% (ten; the lowest\n   is dropped)\n   Final - 25%\n"
-    items = [block for block in Page(text).blocks if block.kind == "item"]
-    assert [block.sentences[0].text.split(" -")[0].strip() for block in items] == ["quizzes", "reports", "final"]
-    assert "is dropped" in items[1].sentences[-1].text
-
-
-def test_paragraphs_that_end_with_their_share_are_a_list() -> None:
-    lines = ["Field notebook, checked three times (20%)", "Two reports (40% altogether)", "Test on plants (40%)"]
-    blocks = Page("Assignments:\n\n" + "\n\n".join(lines) + "\n\nEach missed day costs 5%.\n").blocks
-    assert [block.kind for block in blocks] == ["sentence", "item", "item", "item", "sentence"]
-
-
 def test_a_bold_number_of_a_section_is_no_number_and_a_note_begins_anew() -> None:
     page = Page("**2 Quizzes.** Five quizzes.\n\n¹ The lowest is dropped, unless you missed it.\n² No more.\n")
     assert [sentence.text.strip() for sentence in page.sentences][:1] == ["quizzes.   five quizzes."]

@@ -9,7 +9,8 @@ from typing import Literal
 
 from vinemark.core.syllabus.compare.match import Rule
 from vinemark.core.syllabus.facts import Reading, SaidCategory
-from vinemark.core.syllabus.read.layout import ITEM, Page, TextBlock
+from vinemark.core.syllabus.read.layout import Page, TextBlock
+from vinemark.core.syllabus.read.lines import ITEM
 from vinemark.core.syllabus.read.tables import TextTable, tables_of
 from vinemark.core.syllabus.written import number_text
 

@@ -4,14 +4,16 @@ The table or list that makes up the whole, without its totals, its groups and th
 """
 
 import re
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from functools import lru_cache
 
 from vinemark.core.plan.plan import HUNDRED
 from vinemark.core.syllabus.read.drops import find_drops
-from vinemark.core.syllabus.read.layout import Page, TextLine
+from vinemark.core.syllabus.read.layout import Page
+from vinemark.core.syllabus.read.lexicon import is_work
+from vinemark.core.syllabus.read.lines import TextLine
 from vinemark.core.syllabus.read.normal import NOTE_SIGN, NUMBER, POINTS_WORD, value_of, whole
 from vinemark.core.syllabus.read.row_reading import (
     A_NUMBER_OF,
@@ -84,7 +86,22 @@ def points_totals(flat: str) -> frozenset[Fraction]:
 
 def totals_of(page: Page) -> set[Fraction]:
     """Numbers that the text calls the total of points, and those that stand alone on a line."""
-    return set(points_totals(page.flat)) | _lone_numbers(page) | _tops_of_scales(page)
+    return set(points_totals(page.flat)) | _lone_numbers(page) | _in_headings(page) | _tops_of_scales(page)
+
+
+LED_TO_POINTS = re.compile(
+    rf"^\W*(?:grad|assess|evaluat|course|requirements|points)[a-z ]{{0,40}}[:=(,-]{{1,2}} ?({NUMBER}){POINTS_WORD}"
+)
+
+
+def _in_headings(page: Page) -> set[Fraction]:
+    """'Grading: 500 points'."""
+    led = (
+        LED_TO_POINTS.match(page.flat[line.start : line.end])
+        for line in page.lines
+        if line.end - line.start < LONGEST_ALONE
+    )
+    return {value for found in led if found is not None and (value := value_of(found[1])) is not None}
 
 
 TOP_OF_SCALE = re.compile(r"(?<![a-z])a[+]?[ :|=(]{1,4}(?P<one>\d{3,4}) ?- ?(?P<two>\d{3,4})\b")
@@ -114,7 +131,7 @@ LONE = re.compile(rf"{NUMBER}(?:{POINTS_WORD})?")
 def chosen(page: Page, found: Sequence[RowReading]) -> list[RowReading]:
     """The entries that are the course's categories; extra credit rows with them."""
     totals = totals_of(page)
-    blocks = _blocks(page, found)
+    blocks = _with_whole_over_headings(_blocks(page, found), totals)
     for block in blocks:
         _parts_of_one(block)
     scored = [(score(block, totals), -n, block) for n, block in enumerate(blocks)]
@@ -131,6 +148,38 @@ def chosen(page: Page, found: Sequence[RowReading]) -> list[RowReading]:
             picked += other.entries
     picked = innermost(picked)
     return [e for e in picked if not e.total]
+
+
+MOST_HEADINGS = 8
+FEWEST_OVER_HEADINGS = 4
+
+
+def _with_whole_over_headings(blocks: Sequence[Block], totals: Collection[Fraction]) -> list[Block]:
+    """'Speeches' over four rows, 'Written work' over two and 'Exam' over one: where only together they make the whole,
+    they are one block."""
+    if any(_is_whole(block, totals) for block in blocks):
+        return list(blocks)
+    for first in range(len(blocks)):
+        for last in range(first + 2, min(first + MOST_HEADINGS, len(blocks)) + 1):
+            rows = [entry for block in blocks[first:last] for entry in block.entries]
+            joined = Block(rows, blocks[first].lead)
+            if len(joined.ordinary) >= FEWEST_OVER_HEADINGS and _may_be_joined(rows) and _is_whole(joined, totals):
+                return [*blocks[:first], joined, *blocks[last:]]
+    return list(blocks)
+
+
+def _may_be_joined(rows: Sequence[RowReading]) -> bool:
+    """Whether all rows have a share, or all points, and names of their own that are mostly of work."""
+    names = [entry.name.lower() for entry in rows]
+    alike = {entry.worth is not None for entry in rows}
+    elsewhere = any(entry.section.kind in {"rubric", "calendar", "scale"} for entry in rows)
+    works = sum(any(is_work(word) for word in name.split()) for name in names)
+    return len(alike) == 1 and not elsewhere and len(set(names)) == len(names) and 2 * works >= len(names)
+
+
+def _is_whole(block: Block, totals: Collection[Fraction]) -> bool:
+    rows = innermost(block.ordinary)
+    return weights_of(rows) == HUNDRED or (not weights_of(rows) and points_of(rows) in totals and len(rows) > 1)
 
 
 def _parts_of_one(block: Block) -> None:

@@ -11,7 +11,7 @@ from vinemark.core.syllabus.read.lexicon import is_work
 from vinemark.core.syllabus.read.mentions import WorkName, phrases
 from vinemark.core.syllabus.read.naming import mentioned, stems
 from vinemark.core.syllabus.read.normal import phrase, whole
-from vinemark.core.syllabus.read.row_remarks import ONE_EVENT
+from vinemark.core.syllabus.read.row_remarks import ONE_EVENT, is_of_others
 from vinemark.core.syllabus.read.subject import named_before
 
 ITEMS = frozenset(
@@ -61,7 +61,7 @@ COUNT_OF_THEM = phrase(
     r"\b(?P<n>{number}) (?:of (?:them|these)\b(?! (?:will )?(?:means?|results?|leads?|lowers?|costs?)\b)|"
     r"(?:times )?in (?:all|total|number)\b|times (?:in|over|during) the)|of which "
     r"(?:there (?:will be|are)|i (?:give|assign|collect)|we (?:have|do)|you (?:do|write)) (?P<m>{number})|"
-    r"(?<=, )(?P<k>{number}) (?:altogether|all told)\b|"
+    r"(?<=, )(?P<k>{number}) (?:altogether|all told|[a-z]{3,16} by the end)\b|"
     r"(?:^\W*(?:[a-z ]{2,30}: )?)(?P<l>{number}) (?:are|will be) (?:assigned|given|collected|written|due)\b"
 )
 ALONE = phrase(
@@ -152,7 +152,9 @@ def _of_sentence(
     bracketed = list(IN_BRACKETS.finditer(text))
     for match in bracketed if len(bracketed) == 1 else ():
         speaking = named_before if match[0].startswith("(there") else _right_before
-        yield from _made(sentence, speaking(text[: match.start()], categories), match["n"], match.span())
+        near = speaking(text[: match.start()], categories)
+        if near is None or not is_of_others(near.name, match[0]):
+            yield from _made(sentence, near, match["n"], match.span())
     if MOVED.search(text):
         return
     for named_work in phrases(text, frozenset(c.name.lower() for c in categories)):

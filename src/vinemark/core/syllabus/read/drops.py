@@ -191,6 +191,11 @@ DROPPED: Sequence[Saying] = (
         r"(?:may|can) (?:skip|miss) (?:any )?{n:number}(?: of (?:them|these))?(?=[.,;)]|$)",
         "twelve over the semester, and you can skip two",
     ),
+    saying(
+        r"(?:^|[(,;|:.] ?)(?:any )?{n:number}(?: of (?:them|these|those))? (?:may|can) be (?:missed|skipped|left out)"
+        r"(?=[.,;)|]|$)",
+        "20 at 2 points; 3 may be missed",
+    ),
     saying(r"{n:number} free (?:skips?|misses|miss|pass(?:es)?)\b", "two free skips"),
     saying(rf"(?:^|[(,;|:] ?)(?:the |your )?(?:{{n:number}} )?{LOW}(?: {{m:number}})? (?:off|out)\b", "lowest 1 out"),
 )

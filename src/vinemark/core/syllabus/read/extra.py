@@ -17,7 +17,10 @@ ON_TOP = re.compile(
     r"overall|total|semester|term|grade|average)\b|"
     r"\badded (?:on)?to (?:your|the|their) (?:final|course|overall|total|semester|term|grade|average)\b|"
     r"\braises? (?:your|the|their) (?:final |course |overall |semester |term )?(?:grade|average|percentage) by\b|"
-    r"\bup to\b.{0,60}\boptional\b|\boptional\b.{0,60}\bup to\b"
+    r"\bup to\b.{0,60}\boptional\b|\boptional\b.{0,60}\bup to\b|"
+    r"\b(?:earn|get|gain|receive) (?:up to )?an additional [\w.]{1,6} ?(?:%|percent\b|percentage points?\b|points?\b)|"
+    r"\badditional [\w.]{1,6} ?(?:%|percent|percentage points?|points?) (?:can|may) be (?:earned|had|gained)\b|"
+    r"(?:(?<=^)|(?<=: )|(?<=\())\+\d{1,2}(?:\.\d{1,2})? ?(?:%|percent\b|points?\b|pts\b)"
 )
 NONE = re.compile(
     r"\bno (?:extra|bonus)|\bnot (?:offer|give|accept|available|possible|be (?:any|given|offered))|"
@@ -65,6 +68,7 @@ OFTEN = phrase(
 MOST_OFTEN = 20
 LED_BY_EACH = re.compile(r"\W{0,6}(?:and )?(?:each|every)\b")
 """'Up to two hearings; each adds 1%': the amount is of one of those said before."""
+EACH_RIGHT_BEHIND = re.compile(r" (?:of )?(?:extra credit |bonus )?(?:each|apiece)\b")
 
 
 class SaidExtra(NamedTuple):
@@ -149,7 +153,8 @@ def _how_often(text: str, amount: Amount, led: str = "") -> int | None:
     """'5 points, at most twice': how often it can be had, perhaps by the words before; None for a limit."""
     if _is_limit(text, amount):
         return None
-    said = OFTEN.search(text, amount.end) or (OFTEN.search(led) if LED_BY_EACH.match(text) else None)
+    before = LED_BY_EACH.match(text) or EACH_RIGHT_BEHIND.match(text, amount.end)
+    said = OFTEN.search(text, amount.end) or (OFTEN.search(f"{led} {text[: amount.start]}") if before else None)
     if said is None:
         return None
     times = 2 if said["twice"] or said["two"] else whole(said["n"] or said["m"])

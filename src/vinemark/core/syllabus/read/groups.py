@@ -3,7 +3,8 @@
 from collections.abc import Iterator, Mapping, Sequence
 
 from vinemark.core.syllabus.read.blocks import points_of, weights_of
-from vinemark.core.syllabus.read.layout import Page, Span, TextLine
+from vinemark.core.syllabus.read.layout import Page
+from vinemark.core.syllabus.read.lines import Span, TextLine
 from vinemark.core.syllabus.read.naming import clean
 from vinemark.core.syllabus.read.row_reading import RowReading, is_one_piece
 from vinemark.core.syllabus.read.tables import TextTable

@@ -130,9 +130,11 @@ def _runs_of(hidden: str) -> tuple[WorkName, ...]:
         run = [n] if _starts(words, n) else []
     if run:
         found += _phrase(hidden, words, run)
-    return tuple(found)
+    return tuple(one for one in found if one.text != LENGTH)
 
 
+LENGTH = "hours"
+"""'Final exam, two hours': names work only with a word before it, as 'shop hours' do."""
 ACTORS = frozenset(
     [
         "i",

@@ -32,7 +32,7 @@ TAIL = re.compile(
 )
 COUNTED = phrase(
     r"^(?:about |approximately |around |at least |"
-    r"up to )?(?P<n>{number})(?![\d%./-])(?! ?(?:%|percent|points?\b|pts?\b|min|"
+    r"up to )?(?P<n>{number})(?![\d%./-])(?!-d\b)(?! ?(?:%|percent|points?\b|pts?\b|min|"
     r"hours?\b(?!-long| exam| test| quiz)))[\s-]+(?=[a-z])"
 )
 # 'Position papers x 6'
@@ -68,7 +68,7 @@ LATER = re.compile(
 TOTAL = re.compile(
     r"^(?:grand |course |overall |semester |sub-?|sub )?totals?\b|^(?:points )?possible$|^(?:sum|altogether|"
     r"all together|in all|overall|max(?:imum)?)\b|^total\b|^final (?:course )?(?:grade|mark)$|"
-    r"^(?:course |your )?grade$"
+    r"^(?:course |your )?grade$|^everything\b|^all (?:the )?(?:work|of it)\b"
 )
 EXTRA = re.compile(r"\bextra[ -]credits?\b|\bbonus(?:es)?\b|\bextra points?\b")
 WEAK = frozenset(
@@ -149,12 +149,16 @@ def clean(said: str) -> Name:
 
 
 LONGEST_TAIL_PIECE = 40
+LETTERED = "A"
+"""'Exam A' beside 'Exam B'."""
 
 
 def _without_tail(text: str) -> str:
     """A name without the words that lead on from it, taken off one by one from its end."""
     end = len(text)
     while found := TAIL.search(text, max(0, end - LONGEST_TAIL_PIECE), end):
+        if text[found.start() : end].strip() == LETTERED:
+            break
         end = found.start()
     return text[:end]
 

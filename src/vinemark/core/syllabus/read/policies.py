@@ -164,7 +164,9 @@ OTHER_ROUNDS = re.compile(
 
 
 def _rounding(text: str, sentence: Sentence) -> SaidRounding | None:
-    if not re.search(r"\bround(?:s|ed|ing)?\b|\bunrounded\b", text) or not _about_the_grade(text, sentence):
+    if not re.search(
+        r"\bround(?:s|ed|ing)?\b|\bunrounded\b|\bgo(?:es)? up to the next whole\b", text
+    ) or not _about_the_grade(text, sentence):
         return None
     none = any(policy.pattern.search(text) for policy in NONE_ROUNDED)
     if none and not re.search(r"\brounded (?:any )?(?:further|again|more)\b", text):
@@ -185,7 +187,10 @@ def _about_the_grade(text: str, sentence: Sentence) -> bool:
 MISSED = re.compile(
     r"\bmiss(?:ed|ing|es)?\b|\babsen(?:ce|t) from (?:an?|the|any) (?:exam|test|quiz|midterm)|"
     r"\babsent (?:means|is|counts as|=)|\bno longer (?:take|accept|read)|"
-    r"\bnot (?:be |been |yet )?(?:handed|turned|submitted|signed|checked|finished|done|completed|given|"
+    r"\bno-shows?\b|"
+    r"\b(?:absen(?:ce|t) on|missing) (?:an?|the|any) (?:day of (?:an?|the|any) )?(?:test|exam|quiz|midterm)\b|"
+    r"^\W*no (?:work|paper|entry|show)[,:] |\babsent from (?:an?|the|any) [a-z-]+[:,] |"
+    r"\bnot (?:be |been |yet )?(?:handed|filed|turned|submitted|signed|checked|finished|done|completed|given|"
     r"sent|come in|received|shown|seen|presented|there|taken|posted|uploaded|delivered)|"
     r"n't (?:be |been )?(?:handed|turned|submit\w*|hand|turn|do|done|given|taken?|sit|write|enter)|\bun(?:submitted|"
     r"answered|finished)\b|\bopen [a-z]+ (?:turn|become)s? |"
@@ -210,6 +215,7 @@ MISSED = re.compile(
 SURE_ZERO = re.compile(
     r"\b(?:earns?|gets?|receives?|scores?|is worth|are worth|counts? (?:for|as)) (?:no credit|no points|nothing)\b|"
     r"\bno (?:credit|points)(?: (?:is|are|will be) (?:given|awarded|earned))? for\b|"
+    r"^\W*(?:no |absent |not )[a-z' -]{3,40}[,:] no (?:credit|points)\b|"
     r"\bzeros?\b|\bzeroes\b|(?<![\d.,])0(?![\d/%]|[.,]\d| ?percent)|\b0(?: points?| ?%)"
 )
 NOT_BLANKS = re.compile(

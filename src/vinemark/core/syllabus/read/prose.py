@@ -18,8 +18,8 @@ from vinemark.core.syllabus.read.normal import NUMBER, PERCENT_SIGN, POINTS_WORD
 from vinemark.core.syllabus.read.row_reading import NOT_NAME
 
 PENALTY = re.compile(
-    r"\blate\b(?! in the)|\blowers\b|\bloses?\b|\blost\b|penalt|deduct|\btak(?:e|en|es) off\b|\boff\b|\bper day\b|\ba "
-    r"day\b|each day|"
+    r"\blate\b(?! in the)|\blowers\b|\bloses?\b|\blost\b|penalt|deduct|\boff\b|\bper day\b|\ba day\b|each day|"
+    r"\btak(?:e|en|es) (?:off|[a-z0-9]{1,6} (?:points?|percent) (?:from|off))\b|"
     r"for (?:each|every) day|"
     r"plagiar|cheat|attendance of|must attend|discount|\brounded|\brounding|\brounds? (?:up|down)|\bcut by\b|"
     r"reduc|halv|\bhalf[- ]credit|\bdocked?\b|subtract|"
@@ -37,7 +37,8 @@ NOT_OF_GRADE = re.compile(
     r"(?:grades?|marks?|averages?|total|course|evaluation|assessment|points|result|percentage)\b|it\b|this\b|"
     r"your final\b)|"
     r"^ (?:more|less|extra|longer|fewer|higher|lower|faster|larger)\b|^(?: solution|-strength| strength| stock| "
-    r"silica| chance| of the time| confidence| humidity| or (?:better|more|higher|above|less|lower|fewer)|"
+    r"silica| from (?:your|the) (?:(?:final|course|total) )?(?:grade|score|total|average|mark)\b|"
+    r" chance| of the time| confidence| humidity| or (?:better|more|higher|above|less|lower|fewer)|"
     r" and (?:above|up|over|higher|better|below)|\+| of the score| attendance| participation rate| credit\b(?! "
     r"toward)| accuracy| interest| "
     r"extra time| bonus on)"
@@ -68,7 +69,8 @@ RUBRIC = re.compile(
     r"\b(?:judged|scored|graded|marked|assessed)(?: as follows| like this)?:|\b(?:judged|marked|scored|assessed|"
     r"evaluated|read|(?<!you will be )(?<!you are )(?<!course is )(?<!class is )graded|points are given|looks? at) "
     r"(?:on|for|by|according)\b|"
-    r"\bin marking\b|\brubric|"
+    r"\bin marking\b|\brubric|\b(?:is|that's) how (?:an?|each|every|the|your|one) "
+    r"(?!course|class|grade)[a-z -]{2,25} (?:is|are|will be) (?:judged|marked|scored|assessed|evaluated|graded)\b|"
     r"\bcriteri|\bof the credit\b|\bfor (?:style|content|grammar|accuracy|neatness|clarity|organi[sz]ation|"
     r"delivery|argument|evidence|method)\b"
 )

@@ -27,7 +27,7 @@ from vinemark.core.syllabus.read.groups import with_groups
 from vinemark.core.syllabus.read.headed import said_headed
 from vinemark.core.syllabus.read.layout import Page, Sentence
 from vinemark.core.syllabus.read.members import with_members
-from vinemark.core.syllabus.read.naming import is_extra, mentioned
+from vinemark.core.syllabus.read.naming import is_extra, mentioned, stems
 from vinemark.core.syllabus.read.policies import (
     about_of,
     holds_no_rule,
@@ -110,7 +110,7 @@ class _Reader:
         rows = [e for e in found if not self._in_scale(e.start, e.end)]
         picked = chosen(self.page, rows)
         said = [s for s in said_amounts(self.page) if not self._in_scale(s.start, s.end) and not s.extra]
-        said = self._without_groups(self._with_kept(self._with_counts(said)))
+        said = self._without_groups(_told_once(self._with_kept(self._with_counts(said))))
         weights = said_formula(self.page) or said_strokes(self.page) or [s for s in said if s.unit == "weight"]
         listed = said_list(self.page, totals_of(self.page))
         self.points = points = listed or [s for s in said if s.unit == "points"]
@@ -471,6 +471,24 @@ class _Reader:
 
     def _is_read(self, sentence: Sentence) -> bool:
         return any(c.start < sentence.end and sentence.start < c.end for c in self.reading.clauses)
+
+
+def _told_once(said: Sequence[Said]) -> list[Said]:
+    """'Movement studies: 30%. Two studies (15% each)': what a paragraph says twice stands once, under its full name."""
+    kept: list[Said] = []
+    for one in said:
+        first = next((n for n, other in enumerate(kept) if _is_told_again(other, one)), None)
+        if first is None:
+            kept.append(one)
+        else:
+            kept[first] = replace(kept[first], count=kept[first].count or one.count)
+    return kept
+
+
+def _is_told_again(first: Said, one: Said) -> bool:
+    names = stems(first.name), stems(one.name)
+    shorter = len(names[1]) < len(names[0]) and names[1] and names[0][-len(names[1]) :] == names[1]
+    return bool(shorter) and one.each and (first.block, first.unit, first.whole) == (one.block, one.unit, one.whole)
 
 
 def _covers(found: BestSet, picked: Sequence[RowReading]) -> bool:

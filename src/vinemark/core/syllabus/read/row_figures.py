@@ -143,7 +143,7 @@ def read_free(made: RowReading, text: str) -> None:
         if made.points is None and made.points_each is None:
             _read_points(made, piece)
     if made.weight is None and made.points is None and made.points_each is None:
-        bare = re.search(rf"(?:(?:[|=]|(?<!\d):| -|\.\.) *|(?<!\s)\s{{2,}})({NUMBER})\s*$", outside)
+        bare = re.search(rf"(?:(?:[|=]|(?<!\d):|:(?= )| -|\.\.) *|(?<!\s)\s{{2,}})({NUMBER})\s*$", outside)
         made.points = value_of(bare[1]) if bare else None
     if made.count is None and not made.weight_each and not TIMES.search(text):
         made.count = _as_many(made.weight, [value_of(said[1]) for said in EACH_SAID.finditer(text)])

@@ -5,11 +5,11 @@ from dataclasses import dataclass, field
 from fractions import Fraction
 
 from vinemark.core.syllabus.read.drops import Drop
-from vinemark.core.syllabus.read.layout import TextSection
+from vinemark.core.syllabus.read.lines import TextSection
 from vinemark.core.syllabus.read.normal import phrase
 
 NOT_NAME = re.compile(
-    r"^credits?(?: hours?)?$|^(?:final |course |letter )?grades?$|"
+    r"^credits?(?: hours?)?$|^(?:final |course |letter )?grades?$|^(?:course )?(?:grading|evaluation|points)$|"
     r"^(?:week|weeks|day|session|meeting|class|unit|chapter|module)s? \d|^\d{1,2}[:/.]\d\d|"
     r"^(?:mon|tues?|wed(?:nes)?|thu(?:rs?)?|fri|sat(?:ur)?|sun)(?:day)?s?\b|"
     r"^(?:jan|feb|mar|apr|may|jun|jul|aug|sep|oct|nov|dec)[a-z]*\.? \d|^\d{1,2} (?:jan|feb|"
@@ -47,7 +47,7 @@ A_NUMBER_OF = phrase(
     r"we have )(?P<n>{number})(?!,\d|:\d)(?: (?!points?|pts|percent|[ap]m\b|minutes?|mins?|hours?|pages?|pp\b|"
     r"weeks?|words?|days?|years?|(?:[a-z-]+ )?(?:questions?|items|choices?)\b|students?|people|lowest|best|worst|"
     r"highest|of |x |dropped|drops?|credits?|%|a\.m|"
-    r"p\.m|per|each|free|and)[a-z][a-z'-]*(?: (?!dropped|drop|count)[a-z][a-z'-]*){0,2})?"
+    r"p\.m|per|each|free|and|may|can|must|will)[a-z][a-z'-]*(?: (?!dropped|drop|count)[a-z][a-z'-]*){0,2})?"
     r"(?= ?[|),;:.]|$| \(| - (?={number}%)| (?:in|over|during|throughout|through|across|lowest|the|your|altogether|"
     r"all|total|with|of (?:them|which|(?:about )?{number}(?: to {number}|-{number})? (?:words|pages?|minutes))|best|"
     r"at|on|due|drop|worth|x|@|and (?:each|every|they))\b)"

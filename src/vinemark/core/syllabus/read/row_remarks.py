@@ -6,7 +6,7 @@ from fractions import Fraction
 
 from vinemark.core.base.names import singular
 from vinemark.core.syllabus.read.drops import find_drops
-from vinemark.core.syllabus.read.naming import BRACKETS
+from vinemark.core.syllabus.read.naming import BRACKETS, stems
 from vinemark.core.syllabus.read.normal import NUMBER, PERCENT_SIGN, POINTS_WORD, phrase, value_of, whole
 from vinemark.core.syllabus.read.row_reading import A_NUMBER_OF, AT_POINTS, EACH_IN_BRACKET, PER_ITEM, TIMES, RowReading
 
@@ -21,7 +21,7 @@ def _read_bracket(made: RowReading, remark: str) -> None:
         if not re.match(PERCENT_SIGN, remark[times.end("each") :]):
             made.points_each = made.points_each or value_of(times["each"])
     elif counted:
-        made.count = made.count or whole(counted["n"] or counted["needed"])
+        made.count = made.count or whole(counted["n"] or counted["needed"] or counted["often"] or counted["times"])
     elif (each := EACH_IN_BRACKET.match(remark)) and made.weight is None:
         made.points_each = made.points_each or value_of(each["n"])
     elif made.count and (one := POINTS_IN_BRACKET.fullmatch(remark)):
@@ -40,7 +40,7 @@ OF_POINTS = re.compile(rf"{NUMBER}{POINTS_WORD}")
 POINTS_IN_BRACKET = phrase(r"\((?P<n>{number})(?: ?p(?:oin)?ts?\.?| ?marks?)\)")
 COUNT_IN_BRACKET = phrase(
     r"\((?P<n>{number})(?: total| in all| in total| of them)?(?=[),;])(?!,\d)|"
-    r"\((?P<needed>{number}) (?:required|assigned)\)"
+    r"\((?P<needed>{number}) (?:required|assigned)\)|\(x ?(?P<often>{number})\)|\((?P<times>{number}) ?x\)"
 )
 
 
@@ -79,11 +79,25 @@ def _number_beside(made: RowReading, outside: str) -> int | None:
     said = whole(found["n"]) if found else None
     if found is None or found["n"] == "one" or _of_one_event(made.name, found[0]):
         return None
+    if is_of_others(made.name, found[0]):
+        return None
     return None if said in {made.points, made.weight} else said
 
 
 ONE_EVENT = re.compile(r"\b(?:exam|examination|final|jury|test|midterm|recital|interview|defense|presentation)$")
+MOST_OF_OTHERS = 30
+OF_MANY = phrase(r"(?P<n>{number}) (?P<of>[a-z][a-z' -]{2,60})")
 NUMBER_BEFORE = re.compile(r"^\W*[a-z0-9]+ ")
+
+
+def is_of_others(name: str, counted: str) -> bool:
+    """Whether 'sixty species' beside 'Leaf collection' counts what is in it: so many that the name should say so."""
+    found = OF_MANY.search(counted)
+    return (
+        found is not None
+        and (whole(found["n"]) or 0) > MOST_OF_OTHERS
+        and not set(stems(found["of"])) & set(stems(name))
+    )
 
 
 def _of_one_event(name: str, counted: str) -> bool:
@@ -127,7 +141,11 @@ def _whole_in_bracket(made: RowReading, low: str, remarks: Sequence[str]) -> str
 
 
 def _of_its_name(name: str, low: str) -> int | None:
-    """'Article critiques', beside it 'four critiques of published studies': a number with the noun of the name."""
+    """'Article critiques', beside it 'four critiques of published studies': a number with the noun of the name, or
+    'a page for each of 12 concerts'."""
+    one_each = ONE_FOR_EACH.search(low)
+    if one_each is not None:
+        return whole(one_each["n"])
     noun = singular(name.lower().split()[-1]) if name.split() else ""
     if noun in MEASURES:
         return None
@@ -135,6 +153,8 @@ def _of_its_name(name: str, low: str) -> int | None:
     return next((number for number in said if number), None)
 
 
+ONE_FOR_EACH = phrase(r"\b(?:an?|one) [a-z-]{2,20} (?:for|on|about) each of (?:the |our |your )?(?P<n>{number}) [a-z]")
+"""'One page for each of 12 concerts'."""
 MEASURES = frozenset(["hour", "minute", "page", "word", "day", "week", "point", "question"])
 """'Shop hours (30 hours)' is one work."""
 COUNTED_NOUN = phrase(

@@ -7,8 +7,9 @@ from fractions import Fraction
 
 from vinemark.core.base.names import singular
 from vinemark.core.syllabus.read.extra import PART_OF_SOME
-from vinemark.core.syllabus.read.layout import Page, Span, TextLine
+from vinemark.core.syllabus.read.layout import Page
 from vinemark.core.syllabus.read.lexicon import is_work
+from vinemark.core.syllabus.read.lines import Span, TextLine
 from vinemark.core.syllabus.read.naming import BRACKETS, clean, is_extra, is_total
 from vinemark.core.syllabus.read.normal import NUMBER, PERCENT_SIGN, POINTS_WORD, phrase, value_of
 from vinemark.core.syllabus.read.roles import Roles, figure, laid_out

@@ -36,7 +36,8 @@ REST_OF_SCALE = (
     r"\b(?:anything|everything|all) (?:less|lower|else|(?:below|under)(?: that| this)?)\b(?! ?(?:than "
     r")?[\d<])(?! (?:an? )?\d)|\botherwise\b|"
     r"\b(?:below|under|less than|lower than) (?:that|this|it|those)\b|\bthe rest\b|"
-    r"\belse(?= (?:an? )?[EF]\b)|\b(?:lower|less)(?= (?:is|=) )"
+    r"\belse(?= (?:an? )?[EF]\b)|\b(?:lower|less)(?= (?:is|=) )|"
+    r"\b(?:lower|less|fewer)(?=[ |:=,-]{1,5}(?:an? )?F\b)|(?<=F \| )(?:lower|less|fewer)(?= ?\|)"
 )
 FROM_VALUE = (
     rf"(?:(?:>=?|\u2265|at least|from|minimum(?: of)?) ?)?(?P<from>{NUM}){UNIT}"

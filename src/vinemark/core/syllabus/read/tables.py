@@ -5,7 +5,8 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from itertools import islice
 
-from vinemark.core.syllabus.read.layout import Page, Span, TextLine, TextSection
+from vinemark.core.syllabus.read.layout import Page
+from vinemark.core.syllabus.read.lines import Span, TextLine, TextSection
 
 AIR = 40
 """So many empty lines and rules may stand between the rows of a table."""

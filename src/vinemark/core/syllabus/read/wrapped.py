@@ -8,7 +8,7 @@ from itertools import pairwise
 from typing import Any
 
 from vinemark.core.syllabus.facts import Clause, Reading, Unread
-from vinemark.core.syllabus.read.layout import TextLine, line_of
+from vinemark.core.syllabus.read.lines import TextLine, line_of
 
 LEAST_FULL = 45
 """In signs: a shorter line was not broken for its width."""
