@@ -190,6 +190,14 @@ def facts(found: Reading) -> list[tuple[object, ...]]:
     return [*rows, (found.basis, found.scale, found.blanks, found.rounding)]
 
 
+PLAN = [("Quizzes", 20), ("Midterms", 30), ("Lab", 20), ("Final", 30)]
+
+
+def of_plan(line: str) -> bool:
+    text = line.replace("\\n", "\n").replace("\\t", "\t")
+    return [(one.name, one.weight or one.points) for one in read_syllabus(f"{text}\n").categories] == PLAN
+
+
 def of_rounding(decimals: int | None, way: RoundingWay) -> Callable[[str], bool]:
     def said(line: str) -> bool:
         found = read(LISTED, SCALE, line)
@@ -216,6 +224,7 @@ def of_blanks(zero: bool) -> Callable[[str], bool]:
         ("extra", of_extra), ("no-extra", of_no_extra), ("scales", of_scale),
         ("rounded-up", of_rounding(0, "up")), ("rounded-to-nearest", of_rounding(0, "nearest")),
         ("not-rounded", of_rounding(None, "nearest")), ("blanks-zero", of_blanks(True)), ("not-zero", of_blanks(False)),
+        ("whole-plans", of_plan),
     ],
 )  # fmt: skip
 def test_each_way_of_saying_it_is_read(name: str, is_read: Callable[[str], bool]) -> None:

@@ -140,27 +140,44 @@ def _one_share(text: str, below: Sequence[TextLine]) -> bool:
     return sum(SHARE_CHILD.match(text, line.start, line.end) is not None for line in below) == 1
 
 
-AMOUNT_LINE = re.compile(r"[ \t]{0,60}\d{1,3}(?:\.\d+)? ?%[ \t]{0,60}")
+AMOUNT_LINE = re.compile(
+    r"(?i)[ \t]{0,60}(?P<label>(?:weight(?:ing)?|worth|value|share|percent(?:age)?|counts|points)[ :=-]{1,4}(?:for )?)?"
+    r"(?P<n>\d{1,4}(?:\.\d+)? ?(?:%|percent|points|pts))[ \t.]{0,60}"
+)
+LED_BY_KIND = re.compile(r"(?i)(?:component|assignment|item|task|category|activity|requirement|name): {1,9}(?=\S)")
 LONGEST_NAME_LINE = 60
 
 
 def _with_amounts_below(text: str, lines: list[TextLine]) -> list[TextLine]:
     """A short line with nothing but a percentage below it is one with it, where this is done several times."""
     below = {
-        n for n in range(1, len(lines))
-        if AMOUNT_LINE.fullmatch(text, lines[n].start, lines[n].end) and _is_name_line(text, lines[n - 1])
-    }  # fmt: skip
+        n: found
+        for n in range(1, len(lines))
+        if (found := AMOUNT_LINE.fullmatch(text, lines[n].start, lines[n].end)) and _is_name_line(text, lines[n - 1])
+    }
     if len(below) < FEWEST_LABELS:
         return lines
-    for n in below:
-        lines[n - 1].end = lines[n].end
-        lines[n - 1].cells = [Span(lines[n - 1].cells[0].start, lines[n].end)]
+    for n, found in below.items():
+        _join_amount(text, lines[n - 1], found)
     return [line for n, line in enumerate(lines) if n not in below]
 
 
+def _join_amount(text: str, line: TextLine, amount: re.Match[str]) -> None:
+    """One line of a name and the amount below it; a row of two where the amount has a label of its own."""
+    start, end = line.cells[0].start, line.end
+    line.end = amount.end()
+    if amount["label"] is None:
+        line.cells = [Span(start, line.end)]
+        return
+    led = LED_BY_KIND.match(text, start, end)
+    line.kind, line.cells = "row", [Span(led.end() if led else start, end), Span(*amount.span("n"))]
+
+
 def _is_name_line(text: str, line: TextLine) -> bool:
-    words = text[line.start : line.end].strip()
-    return line.kind == "text" and 2 < len(words) < LONGEST_NAME_LINE and words[0].isupper() and words[-1] not in ".:;%"
+    if line.kind not in {"text", "item"}:
+        return False
+    words = text[line.cells[0].start : line.end].strip()
+    return 2 < len(words) < LONGEST_NAME_LINE and words[0].isupper() and words[-1] not in ".:;%"
 
 
 FORM_LABEL = re.compile(

@@ -8,6 +8,7 @@ from functools import lru_cache
 from typing import Literal
 
 from vinemark.core.base.names import singular
+from vinemark.core.plan.plan import HUNDRED
 from vinemark.core.syllabus.read.lexicon import OPENERS, is_stop, is_work
 from vinemark.core.syllabus.read.normal import (
     NUMBER,
@@ -291,8 +292,12 @@ IN_ALL_BEFORE = re.compile(
 )
 
 
+OF_THE = re.compile(r"\b(?:of|out of) (?:the|all) $")
+
+
 def _without_whole(text: str, found: list[Amount]) -> list[Amount]:
     """'There are 200 points: 80 for quizzes and 120 for the final': without the first where the others make it up."""
+    found = [a for a in found if a.value != HUNDRED or a.unit != "weight" or not OF_THE.search(text[: a.start])]
     points = [a for a in found if a.unit == "points" and a.value is not None]
     whole_is = points[0] if points else None
     said = whole_is is not None and IN_ALL_BEFORE.search(text[: whole_is.start])
@@ -396,7 +401,7 @@ LEAST_BARE, MOST_BARE = 2, 100
 POINTS_SAID = re.compile(r"\bpoints?\b|\bpts\b")
 BARE = re.compile(
     rf"(?<![\d.,/-])(?P<n>{NUMBER})(?=,? (?:come |comes |are |is )?(?:from|for|on|to) (?:the|your|each|our|an?|"
-    rf"two|three|four|five|[a-z]+s)\b|,? ?(?:each|apiece)\b)|"
+    rf"two|three|four|five|(?:[a-z]{{2,16}} )?[a-z]{{2,20}}s)\b|,? ?(?:each|apiece)\b)|"
     rf"(?:(?<=\bis )|(?<=\bhas )|(?<=\bgets )|(?<=\bfor )|(?<=\bare )|(?<=\bworth )|(?<=\bbrings )|(?<=\bearns "
     rf"))(?P<alone>{NUMBER})(?=[,.;)]|$| and | \()|"
     rf"(?<=: )(?P<led>{NUMBER})(?=[,.;)]|$)"

@@ -77,7 +77,10 @@ RUBRIC = re.compile(
 RUN_IN = re.compile(
     r"^\W*(?:(?:\d{1,2}(?:\.\d{1,2})?[.)]?|[a-z][.)]) {1,9})?(?P<label>[a-z][a-z0-9 &/'-]{2,40}?)(?:\.|:| -)\s"
 )
-FORMULA = re.compile(r"(?:grade|mark|average|score|total) ?= ?(?=[(.\d])")
+FORMULA = re.compile(
+    r"(?:grade|mark|average|score|total) ?= ?(?=[(.\d])|"
+    r"\b(?:calculated|computed|figured|worked out|formula)(?: (?:so|as follows|as|is|by))?: ?(?=\()"
+)
 FORMULA_TERM = re.compile(rf"(?P<percent>{NUMBER}{PERCENT_SIGN})|(?P<part>0?\.\d+)", re.I)
 LABEL_ONLY = re.compile(
     r"^(?:this |the )?(?:class|course|semester|term|whole|sum)$|^(?:course |class |graded )?requirements?$|"
@@ -490,6 +493,9 @@ OF_ONE_PIECE = re.compile(
 """'Each report is graded on accuracy 40, legend 20, style 40': what one piece is made of."""
 
 
+LED_TO_STROKES = re.compile(r"^[a-z ]{1,60}(?::| (?:is|are)(?: as follows)?:? (?=[a-z' -]{2,30} ?[:=] ?\d))")
+
+
 def said_strokes(page: Page) -> list[Said]:
     """'Quizzes 10 / lab 40 / final 50 (percent)': names and bare numbers in one line that make up 100."""
     for sentence in page.sentences:
@@ -497,7 +503,7 @@ def said_strokes(page: Page) -> list[Said]:
             continue
         if sentence.text.count("/") < 2 and sentence.text.count(",") < 2 and sentence.text.count(";") < 2:
             continue
-        label = re.match(r"^[a-z ]+:", sentence.text)
+        label = LED_TO_STROKES.match(sentence.text)
         if label and OF_ONE_PIECE.search(label[0]):
             continue
         found = []

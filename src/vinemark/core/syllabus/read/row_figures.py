@@ -142,9 +142,10 @@ def read_free(made: RowReading, text: str) -> None:
     for piece in (outside, text):
         if made.points is None and made.points_each is None:
             _read_points(made, piece)
-    if made.weight is None and made.points is None and made.points_each is None:
+    if made.weight is None and made.points is None:
         bare = re.search(rf"(?:(?:[|=]|(?<!\d):|:(?= )| -|\.\.) *|(?<!\s)\s{{2,}})({NUMBER})\s*$", outside)
-        made.points = value_of(bare[1]) if bare else None
+        said, each = value_of(bare[1]) if bare else None, made.points_each
+        made.points = said if said is not None and (not each or (said > each and said % each == 0)) else None
     if made.count is None and not made.weight_each and not TIMES.search(text):
         made.count = _as_many(made.weight, [value_of(said[1]) for said in EACH_SAID.finditer(text)])
 

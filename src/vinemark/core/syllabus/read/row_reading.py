@@ -10,6 +10,7 @@ from vinemark.core.syllabus.read.normal import phrase
 
 NOT_NAME = re.compile(
     r"^credits?(?: hours?)?$|^(?:final |course |letter )?grades?$|^(?:course )?(?:grading|evaluation|points)$|"
+    r"^(?:weight|weighting|value|share|worth|percent|percentage|number|quantity|due(?: date)?)$|"
     r"^(?:week|weeks|day|session|meeting|class|unit|chapter|module)s? \d|^\d{1,2}[:/.]\d\d|"
     r"^(?:mon|tues?|wed(?:nes)?|thu(?:rs?)?|fri|sat(?:ur)?|sun)(?:day)?s?\b|"
     r"^(?:jan|feb|mar|apr|may|jun|jul|aug|sep|oct|nov|dec)[a-z]*\.? \d|^\d{1,2} (?:jan|feb|"
