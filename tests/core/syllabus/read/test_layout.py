@@ -63,3 +63,8 @@ def test_what_counts_is_read_below_such_a_heading(heading: str) -> None:
     found = read_syllabus(f"# GEOG 110 Mapping\n\n## {heading}\n\n{said}\n\n## Contact\n\nWrite to me.\n")
     assert [str(one.weight) for one in found.categories] == ["25", "30", "45"]
     assert found.categories[1].drop_lowest == 1
+
+
+def test_paragraphs_that_begin_with_labels_stand_apart_without_a_blank_line() -> None:
+    text = "Quizzes. I keep the best ten.\nThey count.\nStories. You write two.\nFinal portfolio. One.\n"
+    assert [len(block.sentences) for block in Page(text).blocks] == [2, 1, 1]

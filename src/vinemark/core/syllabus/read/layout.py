@@ -285,7 +285,7 @@ def _blocks(page: Page) -> Iterator[list[TextLine]]:
         if goes_on and block[0].kind == "item":
             goes_on = line.indent > block[0].indent
         elif goes_on:
-            goes_on = not _line_of_its_own(page.text, block[-1], line)
+            goes_on = not _line_of_its_own(page.text, block[-1], line) and not _is_labelled_anew(page.text, block, line)
         if goes_on:
             block.append(line)
             continue
@@ -296,6 +296,15 @@ def _blocks(page: Page) -> Iterator[list[TextLine]]:
         block = [line] if line.kind in {"text", "item", "row"} else []
     if block:
         yield block
+
+
+LABEL_LED = re.compile(r"[ \t]{0,60}[A-Z][A-Za-z][A-Za-z &/'-]{1,40}\. +[A-Z0-9]")
+
+
+def _is_labelled_anew(text: str, block: Sequence[TextLine], line: TextLine) -> bool:
+    """'Stories. You write two …' right below a paragraph that begins with such a label too."""
+    labels = (LABEL_LED.match(text, one.start, one.end) for one in (block[0], line))
+    return _ends(text, block[-1]) and all(label is not None for label in labels)
 
 
 FOOTNOTE_BELOW = re.compile(rf"{NOTE_SIGN} ?[A-Z]")

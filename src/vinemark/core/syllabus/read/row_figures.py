@@ -146,10 +146,12 @@ def read_free(made: RowReading, text: str) -> None:
         bare = re.search(rf"(?:(?:[|=]|(?<!\d):|:(?= )| -|\.\.) *|(?<!\s)\s{{2,}})({NUMBER})\s*$", outside)
         said, each = value_of(bare[1]) if bare else None, made.points_each
         made.points = said if said is not None and (not each or (said > each and said % each == 0)) else None
-    if made.count is None and not made.weight_each and not TIMES.search(text):
+    if made.count is None and not made.weight_each and not TIMES.search(text) and not OF_THE_BEST.search(text):
         made.count = _as_many(made.weight, [value_of(said[1]) for said in EACH_SAID.finditer(text)])
 
 
+OF_THE_BEST = re.compile(r"\b(?:best|top|highest)\b")
+"""'12 in all, the 10 best count 2% each' tells how many count."""
 EACH_SAID = re.compile(rf"(?<![\d.])({NUMBER}){PERCENT_SIGN} ?(?:each|apiece)\b")
 
 

@@ -37,7 +37,7 @@ REST_OF_SCALE = (
     r")?[\d<])(?! (?:an? )?\d)|\botherwise\b|"
     r"\b(?:below|under|less than|lower than) (?:that|this|it|those)\b|\bthe rest\b|"
     r"\belse(?= (?:an? )?[EF]\b)|\b(?:lower|less)(?= (?:is|=) )|"
-    r"\b(?:lower|less|fewer)(?=[ |:=,-]{1,5}(?:an? )?F\b)|(?<=F \| )(?:lower|less|fewer)(?= ?\|)"
+    r"\b(?:lower|less|fewer|below|under)(?=[ |:=,-]{1,5}(?:an? )?F\b)|(?<=F \| )(?:lower|less|fewer)(?= ?\|)"
 )
 FROM_VALUE = (
     rf"(?:(?:>=?|\u2265|at least|from|minimum(?: of)?) ?)?(?P<from>{NUM}){UNIT}"
