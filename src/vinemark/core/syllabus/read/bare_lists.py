@@ -22,7 +22,7 @@ NAME_FIRST = re.compile(
     r"(?P<name>(?:\d-)?[A-Z\"'(][^|\t%]{1,70}?[\w)\"'])"
     r"(?P<by> {0,2}: {0,9}| {0,2}= {0,9}| -{1,2} | ?[(\[](?=\d{1,4}[)\]]\W{0,3}$)|, | |"
     r"\t{1,9} {0,9}| {2,60}|[ .]{2,90})"
-    r"(?P<n>\d{1,4}(?:\.\d{1,2})?)[)\]]?[.;,]? {0,60}"
+    r"(?P<n>\d{1,4}(?:\.\d{1,2})?)(?P<close>[)\]]?)[.;,]? {0,60}"
 )
 NUMBER_FIRST = re.compile(
     r"(?:\[(?=\d{1,3}%?\])|\((?=\d{1,3}%?\)))?"
@@ -82,7 +82,8 @@ def _pair(text: str, line: TextLine) -> _Pair | None:
         found = pattern.fullmatch(text, begin, line.end)
         if found is not None and _names_something(found["name"]):
             form = ("name" if pattern is NAME_FIRST else "number") + _sort_of(found["by"])
-            return _Pair(line, Span(*found.span("name")), Span(*found.span("n")), Fraction(found["n"]), form)
+            number = Span(found.start("n"), found.end("close") if pattern is NAME_FIRST else found.end("n"))
+            return _Pair(line, Span(*found.span("name")), number, Fraction(found["n"]), form)
     return None
 
 
