@@ -294,7 +294,12 @@ def _work_of(words: str, glossary: Collection[str]) -> str | None:
 def _of_text(page: Page, sentence: Sentence, topic: _Topic, block: int) -> Iterator[Said]:
     kind = sentence.section.kind
     spoken = topic.in_points or AMOUNT_SAID.search(sentence.text) is not None
-    if kind == "calendar" or sentence.kind == "row" or not spoken:
+    if (
+        kind == "calendar"
+        or sentence.kind == "row"
+        or not spoken
+        or len(AMOUNT_SAID.findall(sentence.text)) > MOST_IN_SENTENCE
+    ):
         return
     every = joined(sentence.text, topic.glossary, topic.in_points, topic.in_parts)
     within = any(_is_inner(sentence.text, amount) for amount in amounts(sentence.text))
@@ -305,6 +310,8 @@ def _of_text(page: Page, sentence: Sentence, topic: _Topic, block: int) -> Itera
             yield replace(made, score=made.score - 80) if inner else made
 
 
+MOST_IN_SENTENCE = 60
+"""So many percentages in one sentence are no plan told in words."""
 PART_OF_GRADE = re.compile(
     r"\b(?:half|thirds?|quarters?|fifths?|sixths?|tenths?) of (?:it\b|(?:the|your|my) "
     r"(?:(?:course|final|overall|whole) )?(?:grade|mark)\b)"

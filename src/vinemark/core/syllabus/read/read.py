@@ -477,7 +477,8 @@ def _told_once(said: Sequence[Said]) -> list[Said]:
     """'Movement studies: 30%. Two studies (15% each)': what a paragraph says twice stands once, under its full name."""
     kept: list[Said] = []
     for one in said:
-        first = next((n for n, other in enumerate(kept) if _is_told_again(other, one)), None)
+        near = range(max(0, len(kept) - NEAR_SAID), len(kept))
+        first = next((n for n in near if _is_told_again(kept[n], one)), None)
         if first is None:
             kept.append(one)
         else:
@@ -519,6 +520,7 @@ LED_BY_EXTRA = re.compile(r"\W{0,6}(?:extra credit|bonus)\b")
 """'Bonus: enter the student map contest' tells what to do for it, and names nothing."""
 NEAR_WORK = 160
 NEAR_SENTENCES = 2
+NEAR_SAID = 8
 SEVERAL_PARTS = 2
 INNER_WORK = re.compile(r"\b(?:questions?|problems|items|multiple[- ]choice|short[- ]answer)\b")
 MADE_OF = re.compile(r"\b(?:consists? of|contains?|is made of|are made of)\b[^.;]*$")

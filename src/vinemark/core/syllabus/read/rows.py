@@ -1,6 +1,7 @@
 """Categories from tables, lists and short lines: a name beside a weight or points."""
 
 import re
+from collections import Counter
 from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import replace
 from fractions import Fraction
@@ -124,8 +125,9 @@ def _table_entries(page: Page, table: TextTable, places: Mapping[int, int]) -> l
         return [made for made in each if made is not None]
     table, roles = laid
     found = []
+    named = Counter(cell_words(page, row[roles.name]) for row in table.rows)
     for row, line in list(zip(table.rows, table.lines, strict=True))[roles.heading_rows :]:
-        entry = _from_table(page, _by_item(page, table, row, roles.name), line, places[line.start], roles)
+        entry = _from_table(page, _by_item(page, named, row, roles.name), line, places[line.start], roles)
         if entry is not None and _is_entry(entry):
             found.append(entry)
     return found
@@ -163,9 +165,9 @@ _LETTER_LED = re.compile(r"[a-f][+-]? ?[:=]? ?[<>]?=? ?\d")
 CALENDAR_HEAD = re.compile(r"weeks?|dates?|days?|sessions?|class(?:es)?|meetings?|lectures?|no\.?|#")
 
 
-def _by_item(page: Page, table: TextTable, row: Sequence[Span | None], name: int) -> Sequence[Span | None]:
+def _by_item(page: Page, named: Counter[str], row: Sequence[Span | None], name: int) -> Sequence[Span | None]:
     """A row whose name stands for several rows, under the name of the item beside it."""
-    alike = sum(cell_words(page, other[name]) == cell_words(page, row[name]) for other in table.rows)
+    alike = named[cell_words(page, row[name])]
     beside = row[name + 1] if name + 1 < len(row) else None
     if alike < 2 or beside is None or not re.search("[a-z]{3}", cell_words(page, beside)):
         return row
