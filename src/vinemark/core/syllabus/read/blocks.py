@@ -150,7 +150,7 @@ def chosen(page: Page, found: Sequence[RowReading]) -> list[RowReading]:
     return [e for e in picked if not e.total]
 
 
-MOST_ROWS = 80
+MOST_IN_PLAN = 80
 """More rows, or lists of rows, are no plan."""
 MOST_HEADINGS = 8
 FEWEST_OVER_HEADINGS = 4
@@ -159,7 +159,7 @@ FEWEST_OVER_HEADINGS = 4
 def _with_whole_over_headings(blocks: Sequence[Block], totals: Collection[Fraction]) -> list[Block]:
     """'Speeches' over four rows, 'Written work' over two and 'Exam' over one: where only together they make the whole,
     they are one block."""
-    if len(blocks) > MOST_ROWS or any(_is_whole(block, totals) for block in blocks):
+    if len(blocks) > MOST_IN_PLAN or any(_is_whole(block, totals) for block in blocks):
         return list(blocks)
     for first in range(len(blocks)):
         for last in range(first + 2, min(first + MOST_HEADINGS, len(blocks)) + 1):
@@ -314,7 +314,7 @@ def _adds_up(row: RowReading, members: Sequence[RowReading]) -> bool:
 def _members_by_sum(rows: Sequence[RowReading], index: int, groups: Sequence[RowReading]) -> list[RowReading]:
     """Rows after a subtotal that add up to it, where all rows but the groups above are more than the whole."""
     row = rows[index]
-    if len(rows) > MOST_ROWS:
+    if len(rows) > MOST_IN_PLAN:
         return []
     everything = [r for r in rows if not r.total and not r.extra and r not in groups]
     weighted = row.worth is not None
