@@ -392,3 +392,11 @@ def test_a_second_line_of_a_cell_is_told_from_the_first() -> None:
     assert cells("<table><tr><td>Quizzes<br>10 of them</td><td>20%</td></tr></table>") == [
         ["Quizzes; 10 of them", "20%"]
     ]
+
+
+def test_a_table_without_lines_whose_names_stand_at_the_middle_of_their_rows_is_one_table() -> None:
+    data = (CASES.parent / "syllabus_by_hand" / "az10.pdf").read_bytes()
+    rows = [line for line in read_text("az10.pdf", data).splitlines() if line.startswith("|")]
+    assert [row.split(" | ")[0].strip("| ") for row in rows] == [
+        "Reading questions", "Essay 1 (1,000 words)", "Essay 2 (1,500 words)", "Final exam", "Class discussion",
+    ]  # fmt: skip

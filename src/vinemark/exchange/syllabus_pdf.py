@@ -182,12 +182,21 @@ def _lines_beside(rows: list[list[Word]], x: float) -> int:
     """How many lines the shorter side has, 0 where these are cells of a table: at the same heights, or with air."""
     words = [word for row in rows for word in row]
     sides = [word_rows(side) for side in ([w for w in words if w["x1"] <= x], [w for w in words if w["x0"] >= x])]
-    if not all(sides):
+    if not all(sides) or _leads_with_amounts(sides[1]):
         return 0
     prose = any(sum(map(len, side)) >= 6 * len(side) for side in sides)
     air, level = (0.9, 0.5) if prose else (1.5, 0.4)
     close = all(_is_close(side, air) for side in sides)
     return min(map(len, sides)) if close and _level(*sides) < level else 0
+
+
+SHARE = re.compile(r"\d{1,3}(?:\.\d{1,2})?%")
+FEWEST_SHARES = 3
+
+
+def _leads_with_amounts(side: Sequence[list[Word]]) -> bool:
+    """Whether lines begin with percentages: the names of a table stand beside them, not another text."""
+    return sum(SHARE.fullmatch(row[0]["text"]) is not None for row in side) >= FEWEST_SHARES
 
 
 def _is_close(rows: list[list[Word]], air: float) -> bool:

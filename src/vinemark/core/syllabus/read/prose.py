@@ -19,6 +19,7 @@ from vinemark.core.syllabus.read.row_reading import NOT_NAME
 
 PENALTY = re.compile(
     r"\blate\b(?! in the)|\blowers\b|\bloses?\b|\blost\b|penalt|deduct|\boff\b|\bper day\b|\ba day\b|each day|"
+    r"\bmarked down\b|"
     r"\btak(?:e|en|es) (?:off|[a-z0-9]{1,6} (?:points?|percent) (?:from|off))\b|"
     r"for (?:each|every) day|"
     r"plagiar|cheat|attendance of|must attend|discount|\brounded|\brounding|\brounds? (?:up|down)|\bcut by\b|"
