@@ -190,13 +190,13 @@ def _lines_beside(rows: list[list[Word]], x: float) -> int:
     return min(map(len, sides)) if close and _level(*sides) < level else 0
 
 
-SHARE = re.compile(r"\d{1,3}(?:\.\d{1,2})?%")
-FEWEST_SHARES = 3
+LEADING_SHARE = re.compile(r"\d{1,3}(?:\.\d{1,2})?%")
+FEWEST_LEADING = 3
 
 
 def _leads_with_amounts(side: Sequence[list[Word]]) -> bool:
     """Whether lines begin with percentages: the names of a table stand beside them, not another text."""
-    return sum(SHARE.fullmatch(row[0]["text"]) is not None for row in side) >= FEWEST_SHARES
+    return sum(LEADING_SHARE.fullmatch(row[0]["text"]) is not None for row in side) >= FEWEST_LEADING
 
 
 def _is_close(rows: list[list[Word]], air: float) -> bool:
