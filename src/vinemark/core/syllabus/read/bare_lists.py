@@ -7,6 +7,7 @@ the text says there are.
 import re
 from collections.abc import Sequence
 from fractions import Fraction
+from functools import lru_cache
 from itertools import groupby
 from typing import NamedTuple
 
@@ -105,7 +106,7 @@ def _is_whole(text: str, pairs: Sequence[_Pair]) -> bool:
     whole = sum(parts, Fraction(0))
     if len(parts) < FEWEST_LISTED or whole < LEAST_OF_COURSE or any(total != whole for total in totals):
         return False
-    return whole == HUNDRED or bool(totals) or _is_stated(text, whole)
+    return whole == HUNDRED or bool(totals) or whole in _stated(text)
 
 
 STATED = re.compile(
@@ -114,8 +115,10 @@ STATED = re.compile(
 )
 
 
-def _is_stated(text: str, whole: Fraction) -> bool:
-    return any(Fraction((said["one"] or said["two"]).replace(",", "")) == whole for said in STATED.finditer(text))
+@lru_cache(maxsize=4)
+def _stated(text: str) -> frozenset[Fraction]:
+    """The numbers that a text calls points, or a total."""
+    return frozenset(Fraction((said["one"] or said["two"]).replace(",", "")) for said in STATED.finditer(text))
 
 
 def _is_grading(text: str, lead: str, pairs: Sequence[_Pair]) -> bool:
