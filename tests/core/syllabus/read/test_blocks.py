@@ -10,7 +10,6 @@ from vinemark.core.syllabus.read.blocks import (
     entry_points,
     footnotes,
     points_of,
-    points_totals,
     weights_of,
 )
 from vinemark.core.syllabus.read.layout import Page
@@ -35,12 +34,6 @@ def test_points_are_the_total_or_else_each_times_the_count() -> None:
     assert entry_points(row()) is None
     assert points_of([row(points=Fraction(50)), row(), row(points_each=Fraction(5), count=2)]) == 60
     assert weights_of([row(weight=Fraction(10), weight_each=True, count=3), row(weight=Fraction(5))]) == 35
-
-
-def test_what_a_text_calls_the_total_of_points() -> None:
-    assert points_totals("the course has a total of 500 points") == {500}
-    assert points_totals("400 points in all; homework is done weekly") == {400}
-    assert points_totals("homework is done weekly") == set()
 
 
 def test_the_grading_list_and_not_the_parts_of_one_paper() -> None:

@@ -7,7 +7,6 @@ the text says there are.
 import re
 from collections.abc import Sequence
 from fractions import Fraction
-from functools import lru_cache
 from itertools import groupby
 from typing import NamedTuple
 
@@ -15,6 +14,8 @@ from vinemark.core.plan.plan import HUNDRED
 from vinemark.core.syllabus.read.lexicon import is_work
 from vinemark.core.syllabus.read.lines import FILLER, Span, TextLine
 from vinemark.core.syllabus.read.naming import is_extra, is_total
+from vinemark.core.syllabus.read.normal import lowered
+from vinemark.core.syllabus.read.points_totals import points_totals
 
 FEWEST_LISTED, MOST_LISTED = 3, 20
 LEAST_OF_COURSE = 50
@@ -106,19 +107,7 @@ def _is_whole(text: str, pairs: Sequence[_Pair]) -> bool:
     whole = sum(parts, Fraction(0))
     if len(parts) < FEWEST_LISTED or whole < LEAST_OF_COURSE or any(total != whole for total in totals):
         return False
-    return whole == HUNDRED or bool(totals) or whole in _stated(text)
-
-
-STATED = re.compile(
-    r"(?i)(?<![\d.,])(?P<one>\d{1,2},\d{3}|\d{2,4})[ -](?:total |possible )?(?:points|pts|marks)\b|"
-    r"\b(?:total|out of)\W{1,20}(?P<two>\d{1,2},\d{3}|\d{2,4})(?![\d,.]*\d)"
-)
-
-
-@lru_cache(maxsize=4)
-def _stated(text: str) -> frozenset[Fraction]:
-    """The numbers that a text calls points, or a total."""
-    return frozenset(Fraction((said["one"] or said["two"]).replace(",", "")) for said in STATED.finditer(text))
+    return whole == HUNDRED or bool(totals) or whole in points_totals(lowered(text))
 
 
 def _is_grading(text: str, lead: str, pairs: Sequence[_Pair]) -> bool:

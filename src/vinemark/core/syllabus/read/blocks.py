@@ -7,7 +7,6 @@ import re
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
-from functools import lru_cache
 
 from vinemark.core.plan.plan import HUNDRED
 from vinemark.core.syllabus.read.drops import find_drops
@@ -15,6 +14,7 @@ from vinemark.core.syllabus.read.layout import Page
 from vinemark.core.syllabus.read.lexicon import is_work
 from vinemark.core.syllabus.read.lines import TextLine
 from vinemark.core.syllabus.read.normal import NOTE_SIGN, NUMBER, POINTS_WORD, value_of, whole
+from vinemark.core.syllabus.read.points_totals import points_totals
 from vinemark.core.syllabus.read.row_reading import (
     A_NUMBER_OF,
     PART_WORDS,
@@ -36,14 +36,6 @@ RUBRIC_WORDS = re.compile(
     r"according|as|using))?|rubric|criteri|"
     r"(?:exam|paper|project|essay|report|presentation|portfolio|"
     r"performance)s?(?:'s)? (?:grade|score|mark)s? (?:is|are|consists?|comes?)|look for"
-)
-POINTS_TOTAL = re.compile(
-    rf"(?:out of|built on|total(?: of)?|totals|comes to|worth|add(?:s)? (?:up )?to|sum(?:s)? to|of|"
-    rf"divided by|=|possible|:|has|have)\s+(?:a total of )?({NUMBER})"
-    rf"{POINTS_WORD}|({NUMBER}){POINTS_WORD} (?:in all|in total|total|altogether|possible|"
-    rf"are possible|available|for the (?:course|term))|"
-    rf"(?:total|sum)\W+(?:points?\W+)?({NUMBER})\b|divided by ({NUMBER})\b|(?:out of|"
-    rf"beyond the) ({NUMBER})\b|\(({NUMBER}){POINTS_WORD}\)|\bthere are ({NUMBER}) of them|\bsum is ({NUMBER})"
 )
 
 
@@ -77,31 +69,9 @@ def entry_points(entry: RowReading) -> Fraction | None:
     return None if entry.points_each is None else entry.points_each * (entry.count or 1)
 
 
-@lru_cache(maxsize=4)
-def points_totals(flat: str) -> frozenset[Fraction]:
-    """Numbers that the text calls the total of points."""
-    said = (value_of(next(g for g in match.groups() if g)) for match in POINTS_TOTAL.finditer(flat))
-    return frozenset(found for found in said if found)
-
-
 def totals_of(page: Page) -> set[Fraction]:
     """Numbers that the text calls the total of points, and those that stand alone on a line."""
-    return set(points_totals(page.flat)) | _lone_numbers(page) | _in_headings(page) | _tops_of_scales(page)
-
-
-LED_TO_POINTS = re.compile(
-    rf"^\W*(?:grad|assess|evaluat|course|requirements|points)[a-z ]{{0,40}}[:=(,-]{{1,2}} ?({NUMBER}){POINTS_WORD}"
-)
-
-
-def _in_headings(page: Page) -> set[Fraction]:
-    """'Grading: 500 points'."""
-    led = (
-        LED_TO_POINTS.match(page.flat[line.start : line.end])
-        for line in page.lines
-        if line.end - line.start < LONGEST_ALONE
-    )
-    return {value for found in led if found is not None and (value := value_of(found[1])) is not None}
+    return set(points_totals(page.flat)) | _lone_numbers(page) | _tops_of_scales(page)
 
 
 TOP_OF_SCALE = re.compile(r"(?<![a-z])a[+]?[ :|=(]{1,4}(?P<one>\d{3,4}) ?- ?(?P<two>\d{3,4})\b")

@@ -10,6 +10,7 @@ from vinemark.core.syllabus.read.normal import BULLETS
 
 
 def lines_of(text: str) -> list[TextLine]:
+    """The lines of a text, by their own signs and then by those beside them."""
     lines, start = [], 0
     for piece in text.split("\n"):
         lines.append(line_of(piece, start))

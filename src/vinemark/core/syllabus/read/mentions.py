@@ -293,6 +293,7 @@ IN_ALL_BEFORE = re.compile(
 
 
 OF_THE = re.compile(r"\b(?:of|out of) (?:the|all) $")
+"""'Of the 100 percent, 20 are for quizzes': the whole is no share."""
 
 
 def _without_whole(text: str, found: list[Amount]) -> list[Amount]:

@@ -163,10 +163,11 @@ OTHER_ROUNDS = re.compile(
 )
 
 
+OF_ROUNDING = re.compile(r"\bround(?:s|ed|ing)?\b|\bunrounded\b|\bgo(?:es)? up to the next whole\b")
+
+
 def _rounding(text: str, sentence: Sentence) -> SaidRounding | None:
-    if not re.search(
-        r"\bround(?:s|ed|ing)?\b|\bunrounded\b|\bgo(?:es)? up to the next whole\b", text
-    ) or not _about_the_grade(text, sentence):
+    if not OF_ROUNDING.search(text) or not _about_the_grade(text, sentence):
         return None
     none = any(policy.pattern.search(text) for policy in NONE_ROUNDED)
     if none and not re.search(r"\brounded (?:any )?(?:further|again|more)\b", text):

@@ -312,7 +312,7 @@ def _of_text(page: Page, sentence: Sentence, topic: _Topic, block: int) -> Itera
 
 
 MOST_IN_SENTENCE = 60
-"""So many percentages in one sentence are no plan told in words."""
+"""So many shares and points in one sentence are no plan told in words."""
 PART_OF_GRADE = re.compile(
     r"\b(?:half|thirds?|quarters?|fifths?|sixths?|tenths?) of (?:it\b|(?:the|your|my) "
     r"(?:(?:course|final|overall|whole) )?(?:grade|mark)\b)"

@@ -7,11 +7,11 @@ from fractions import Fraction
 from itertools import product
 from typing import Literal, NamedTuple
 
-from vinemark.core.syllabus.read.blocks import points_totals
 from vinemark.core.syllabus.read.layout import Page
 from vinemark.core.syllabus.read.lexicon import is_work
 from vinemark.core.syllabus.read.naming import clean, is_extra, is_total
 from vinemark.core.syllabus.read.normal import NUMBER, PERCENT_SIGN, POINTS_WORD, value_of, whole
+from vinemark.core.syllabus.read.points_totals import points_totals
 from vinemark.core.syllabus.read.tables import TextTable, cell_words
 
 ColumnRole = Literal["weight", "weight_each", "points", "each", "count", "drop", "none"]
